@@ -1,0 +1,113 @@
+import type { DOMOutputSpec, Mark, Node, TagParseRule } from 'prosemirror-model';
+
+/**
+ * The elements a manuscript is written to and read from in a page. Only plain data: no DOM is touched here.
+ * Elements and their meaning: WHATWG HTML, sections 4.4 (grouping content), 4.5 (text-level) and 4.7 (edits).
+ */
+
+const headings: Record<string, string> = {
+  title: 'h1',
+  heading1: 'h2',
+  heading2: 'h3',
+  heading3: 'h4',
+  heading4: 'h5',
+  heading5: 'h6',
+  heading6: 'h6',
+  quotation: 'blockquote',
+};
+
+const changeData = (mark: Mark) => ({
+  'data-change': mark.attrs.change as string,
+  'data-author': mark.attrs.author as string,
+});
+
+/** Classes a paragraph bears for its own properties and for the pending changes of its opening. */
+function paragraphLook(node: Node): DOMOutputSpec {
+  const { style, list, align, indent } = node.attrs;
+  const classes = ['paragraph', `style-${style}`];
+  if (list) classes.push('list-item', `list-${list.kind}`, `level-${list.level}`);
+  if (align) classes.push(`align-${align}`);
+  if (indent) classes.push(`indent-${indent}`);
+  return [headings[style] ?? 'p', { class: classes.join(' ') }, 0];
+}
+
+const wrap =
+  (tag: string, className: string) =>
+  (mark: Mark): DOMOutputSpec => [tag, { class: className, ...changeData(mark) }, 0];
+
+export const looks = {
+  paragraph: paragraphLook,
+  cell: (node: Node): DOMOutputSpec => [
+    node.attrs.header ? 'th' : 'td',
+    { colspan: node.attrs.colspan, rowspan: node.attrs.rowspan },
+    0,
+  ],
+  image: (node: Node): DOMOutputSpec => [
+    'img',
+    { src: `/api/assets/${node.attrs.asset}`, alt: node.attrs.alt, width: node.attrs.width, height: node.attrs.height },
+  ],
+  anchor: (mark: Mark): DOMOutputSpec => ['span', { class: 'anchor', 'data-thread': mark.attrs.thread }, 0],
+  insertion: wrap('ins', 'insertion'),
+  deletion: wrap('del', 'deletion'),
+  formatting: wrap('span', 'formatting'),
+  restyled: wrap('div', 'restyled'),
+  openingInserted: wrap('div', 'opening-inserted'),
+  openingDeleted: wrap('div', 'opening-deleted'),
+  link: (mark: Mark): DOMOutputSpec => ['a', { href: mark.attrs.href, rel: 'noopener noreferrer nofollow' }, 0],
+  colour: (mark: Mark): DOMOutputSpec => ['span', { style: `color: ${mark.attrs.value}` }, 0],
+  highlight: (mark: Mark): DOMOutputSpec => ['mark', { class: `highlight highlight-${mark.attrs.value}` }, 0],
+  size: (mark: Mark): DOMOutputSpec => ['span', { style: `font-size: ${mark.attrs.value}pt` }, 0],
+  script: (mark: Mark): DOMOutputSpec => [mark.attrs.value === 'super' ? 'sup' : 'sub', 0],
+};
+
+const listOf = (element: HTMLElement) => {
+  let level = -1;
+  let kind: 'bullet' | 'number' = 'bullet';
+  for (let up = element.parentElement; up; up = up.parentElement) {
+    if (up.nodeName !== 'UL' && up.nodeName !== 'OL') continue;
+    if (level < 0) kind = up.nodeName === 'OL' ? 'number' : 'bullet';
+    level++;
+  }
+  return level < 0 ? null : { kind, level: Math.min(level, 8) };
+};
+const paragraphTag = (tag: string, style: string): TagParseRule => ({
+  tag,
+  getAttrs: (element) => ({ style, list: listOf(element) }),
+});
+
+/** Addresses a link may have; anything else (scripts above all) is dropped with the link. */
+export const isSafeAddress = (href: string): boolean => /^(https?:|mailto:|#)/i.test(href.trim());
+
+export const parsing = {
+  paragraph: [
+    paragraphTag('h1', 'title'),
+    paragraphTag('h2', 'heading1'),
+    paragraphTag('h3', 'heading2'),
+    paragraphTag('h4', 'heading3'),
+    paragraphTag('h5', 'heading4'),
+    paragraphTag('h6', 'heading5'),
+    paragraphTag('blockquote', 'quotation'),
+    paragraphTag('li', 'body'),
+    paragraphTag('p', 'body'),
+  ],
+  cell: [
+    { tag: 'td', attrs: { header: false } },
+    { tag: 'th', attrs: { header: true } },
+  ],
+  link: [
+    {
+      tag: 'a[href]',
+      getAttrs: (element: HTMLElement) => {
+        const href = element.getAttribute('href') ?? '';
+        return isSafeAddress(href) ? { href } : false;
+      },
+    },
+  ],
+  highlight: [{ tag: 'mark', attrs: { value: 'tea' } }],
+  script: [
+    { tag: 'sup', attrs: { value: 'super' } },
+    { tag: 'sub', attrs: { value: 'sub' } },
+  ],
+  italic: [{ tag: 'em' }, { tag: 'i' }, { style: 'font-style=italic' }],
+  bold: [{ tag: 'strong' }, { tag: 'b' }, { style: 'font-weight=bold' }],
+};

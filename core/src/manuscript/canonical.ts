@@ -1,0 +1,26 @@
+import type { Mark, Node } from 'prosemirror-model';
+
+const keyOf = (mark: Mark) => mark.type.name + JSON.stringify(mark.attrs, Object.keys(mark.attrs).sort());
+
+const sorted = (marks: readonly Mark[]): readonly Mark[] =>
+  marks.length < 2 ? marks : [...marks].sort((a, b) => a.type.name.localeCompare(b.type.name) || (keyOf(a) < keyOf(b) ? -1 : 1));
+
+/**
+ * A document as plain data in which the order of marks, which has no meaning, is settled: two documents are the same
+ * manuscript when these are equal. Neighbouring text with the same marks is one piece.
+ */
+export function canonical(node: Node): unknown {
+  const content: { text?: string; marks?: string }[] = [];
+  node.forEach((child) => {
+    const marks = sorted(child.marks).map(keyOf).join(' ');
+    const last = content[content.length - 1];
+    if (child.isText && last?.text !== undefined && last.marks === marks) last.text += child.text!;
+    else if (child.isText) content.push({ text: child.text!, marks });
+    else content.push({ ...(canonical(child) as object), marks });
+  });
+  return { type: node.type.name, attrs: node.attrs, content };
+}
+
+/** Whether two documents, or two runs of blocks, are the same manuscript. */
+export const sameManuscript = (a: Node, b: Node): boolean =>
+  a === b || JSON.stringify(canonical(a)) === JSON.stringify(canonical(b));

@@ -1,0 +1,72 @@
+import { Mark, type Attrs, type Node } from 'prosemirror-model';
+import { isProperty, schema } from './schema.js';
+
+/**
+ * Properties of a token as plain values, so that `formatting` and `restyled` can say what they were and are. For
+ * inline content the properties are its marks (null: not there), for a paragraph its attributes.
+ */
+export type Properties = Record<string, unknown>;
+
+/** The value a property mark stands for: its attribute, or true where it has none. */
+function valueOf(mark: Mark): unknown {
+  return 'value' in mark.attrs ? mark.attrs.value : 'href' in mark.attrs ? mark.attrs.href : true;
+}
+
+function markFor(name: string, value: unknown): Mark {
+  const type = schema.marks[name]!;
+  return type.create(name === 'link' ? { href: value } : value === true ? null : { value });
+}
+
+function inlineProperties(marks: readonly Mark[]): Properties {
+  const found: Properties = {};
+  for (const mark of marks) if (isProperty(mark.type.name)) found[mark.type.name] = valueOf(mark);
+  return found;
+}
+
+/** The marks with one property set; null takes it away. */
+function withInlineProperty(marks: readonly Mark[], name: string, value: unknown): readonly Mark[] {
+  const rest = schema.marks[name]!.removeFromSet(marks);
+  return value === null || value === undefined ? rest : markFor(name, value).addToSet(rest);
+}
+
+/** What a token looks like: the marks and the attributes of its node. */
+export interface Look {
+  marks: readonly Mark[];
+  attrs: Attrs;
+}
+
+/** All properties of a token: of a letter by its marks, of an opening by its attributes, of an atom by both. */
+export function propertiesOf(node: Node): Properties {
+  if (node.isText) return inlineProperties(node.marks);
+  return node.isInline ? { ...node.attrs, ...inlineProperties(node.marks) } : node.attrs;
+}
+
+/** The look with one property set. */
+export function withProperty(look: Look, name: string, value: unknown): Look {
+  return name in look.attrs
+    ? { marks: look.marks, attrs: { ...look.attrs, [name]: value } }
+    : { marks: withInlineProperty(look.marks, name, value), attrs: look.attrs };
+}
+
+/** Which properties differ, with the values of both sides; a missing one counts as null. */
+export function differences(before: Properties, after: Properties): { name: string; was: unknown; now: unknown }[] {
+  const names = new Set([...Object.keys(before), ...Object.keys(after)]);
+  const found = [];
+  for (const name of names) {
+    const was = before[name] ?? null;
+    const now = after[name] ?? null;
+    if (!sameValue(was, now)) found.push({ name, was, now });
+  }
+  return found;
+}
+
+/** Equality of property values: plain data, compared by content whatever the order of keys. */
+export function sameValue(a: unknown, b: unknown): boolean {
+  if (a === b) return true;
+  if (typeof a !== 'object' || typeof b !== 'object' || !a || !b) return false;
+  const keys = Object.keys(a);
+  return (
+    keys.length === Object.keys(b).length &&
+    keys.every((key) => sameValue((a as Attrs)[key], (b as Attrs)[key]))
+  );
+}

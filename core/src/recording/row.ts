@@ -1,0 +1,90 @@
+import type { Mark, Node } from 'prosemirror-model';
+
+/**
+ * A manuscript as a row of tokens: letters, inline atoms and paragraph openings. Everything that records, decides or
+ * reads changes looks at rows, so that splitting and joining paragraphs are no special cases.
+ */
+export interface Token {
+  kind: 'letter' | 'atom' | 'opening' | 'wall';
+  /** Where it begins in its document. */
+  pos: number;
+  /** How many positions it takes: of an opening and a wall, what stands before their content or all of it. */
+  size: number;
+  /** The letter, one grapheme cluster; empty for everything else. */
+  text: string;
+  /** The node that bears its marks and attributes. */
+  node: Node;
+  /** The first opening of its container: never inserted, never deleted. */
+  fixed: boolean;
+}
+
+// Below these ranges every code unit is a letter of its own, and no segmenter is needed.
+const needsSegmenting = /[^\u0000-\u02ff\u2010-\u2027\u20a0-\u20bf\u2190-\u21ff]/;
+const segmenter = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
+
+/** The letters of a text: extended grapheme clusters (Unicode UAX #29, section 3). */
+export function letters(text: string): string[] {
+  if (!needsSegmenting.test(text)) return text.split('');
+  return Array.from(segmenter.segment(text), (part) => part.segment);
+}
+
+function pushInline(row: Token[], paragraph: Node, start: number): void {
+  paragraph.forEach((node, offset) => {
+    let pos = start + offset;
+    if (!node.isText) {
+      row.push({ kind: 'atom', pos, size: node.nodeSize, text: '', node, fixed: false });
+      return;
+    }
+    for (const text of letters(node.text!)) {
+      row.push({ kind: 'letter', pos, size: text.length, text, node, fixed: false });
+      pos += text.length;
+    }
+  });
+}
+
+/** A run of neighbouring blocks in one container, and where it stands. */
+export interface Region {
+  doc: Node;
+  /** Position before the first block and after the last. */
+  from: number;
+  to: number;
+  row: Token[];
+}
+
+/**
+ * The row of the blocks `first` up to but not including `end` of a container.
+ * @param start the position of the container's content
+ */
+export function regionOf(doc: Node, container: Node, start: number, first: number, end: number): Region {
+  const row: Token[] = [];
+  let from = start;
+  for (let i = 0; i < first; i++) from += container.child(i).nodeSize;
+  let pos = from;
+  for (let i = first; i < end; i++) {
+    const node = container.child(i);
+    if (node.isTextblock) {
+      const fixed = i === 0 || !container.child(i - 1).isTextblock;
+      row.push({ kind: 'opening', pos, size: 1, text: '', node, fixed });
+      pushInline(row, node, pos + 1);
+    } else {
+      row.push({ kind: 'wall', pos, size: node.nodeSize, text: '', node, fixed: true });
+    }
+    pos += node.nodeSize;
+  }
+  return { doc, from, to: pos, row };
+}
+
+/** The mark of that type and author, if the token bears one. */
+export const markBy = (marks: readonly Mark[], type: string, author: string): Mark | undefined =>
+  marks.find((mark) => mark.type.name === type && mark.attrs.author === author);
+
+/** The names of the marks that insert or delete a token of this kind. */
+export const insertionName = (token: Pick<Token, 'kind'>) => (token.kind === 'opening' ? 'openingInserted' : 'insertion');
+export const deletionName = (token: Pick<Token, 'kind'>) => (token.kind === 'opening' ? 'openingDeleted' : 'deletion');
+
+/** Whether someone would delete the token. */
+export const isPendingDeletion = (token: Pick<Token, 'kind' | 'node'>): boolean =>
+  token.node.marks.some((mark) => mark.type.name === deletionName(token));
+
+/** The name of the mark that records a changed property of a token of this kind. */
+export const entryName = (token: Pick<Token, 'kind'>) => (token.kind === 'opening' ? 'restyled' : 'formatting');
