@@ -17,7 +17,8 @@ function markFor(name: string, value: unknown): Mark {
   return type.create(name === 'link' ? { href: value } : value === true ? null : { value });
 }
 
-function inlineProperties(marks: readonly Mark[]): Properties {
+/** The properties that inline content has by its marks. */
+export function inlineProperties(marks: readonly Mark[]): Properties {
   const found: Properties = {};
   for (const mark of marks) if (isProperty(mark.type.name)) found[mark.type.name] = valueOf(mark);
   return found;

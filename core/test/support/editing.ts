@@ -4,6 +4,8 @@ import { EditorState, TextSelection, type Transaction } from 'prosemirror-state'
 import { deleteSelection, joinBackward, joinForward, splitBlock, toggleMark } from 'prosemirror-commands';
 import { record, schema, type Stamp } from '../../src/index.js';
 
+const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
+
 /** Random documents and edit scripts, made from the commands an editor has. */
 
 export const authors = ['ann', 'ben', 'cyd'];
@@ -66,9 +68,19 @@ export const someEdit = (howManyAuthors: number): fc.Arbitrary<Edit> =>
 
 /** A state whose selection is the edit's, clipped to places where a caret can be. */
 function placed(doc: Node, edit: Edit, collapsed: boolean): EditorState {
-  const place = (n: number) => doc.resolve(n % (doc.content.size + 1));
+  const place = (n: number) => doc.resolve(betweenLetters(doc, n % (doc.content.size + 1)));
   const anchor = place(edit.from);
   return EditorState.create({ doc, selection: TextSelection.between(anchor, collapsed ? anchor : place(edit.to)) });
+}
+
+/** The position, or the one before the letter it would fall into: carets never stand inside a letter. */
+function betweenLetters(doc: Node, pos: number): number {
+  const $pos = doc.resolve(pos);
+  if (!$pos.textOffset) return pos;
+  const inside = [...graphemes.segment($pos.parent.textBetween(0, $pos.parent.content.size, '', '\ufffc'))].find(
+    ({ index, segment }) => $pos.parentOffset > index && $pos.parentOffset < index + segment.length,
+  );
+  return inside ? $pos.start() + inside.index : pos;
 }
 
 const carets = new Set<Edit['kind']>(['backspace', 'delete', 'split', 'join', 'joinForward', 'break']);
@@ -125,7 +137,7 @@ export function plainly(doc: Node, edit: Edit): { state: EditorState; tr: Transa
     case 'drag': {
       const slice = doc.slice(from, to);
       tr = state.tr.deleteSelection();
-      const at = tr.doc.resolve(edit.which * 7 % (tr.doc.content.size + 1));
+      const at = tr.doc.resolve(betweenLetters(tr.doc, (edit.which * 7) % (tr.doc.content.size + 1)));
       tr.setSelection(TextSelection.between(at, at)).replaceSelection(slice);
       break;
     }
@@ -139,7 +151,6 @@ export function plainly(doc: Node, edit: Edit): { state: EditorState; tr: Transa
   return tr && (tr as Transaction).docChanged ? { state, tr } : null;
 }
 
-const graphemes = new Intl.Segmenter(undefined, { granularity: 'grapheme' });
 function graphemeStart(doc: Node, pos: number): number {
   const $pos = doc.resolve(pos);
   const before = $pos.parent.textBetween(0, $pos.parentOffset, '', '\ufffc');

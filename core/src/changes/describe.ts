@@ -1,0 +1,125 @@
+import type { Node } from 'prosemirror-model';
+import type { Change, ChangeKind } from './list.js';
+import { decideToken, type Judge } from './verdict.js';
+
+/** A piece of a sentence; `changed` sets off what the change is about. */
+export interface Piece {
+  text: string;
+  changed: boolean;
+}
+
+const kindWords: Record<ChangeKind, string> = {
+  insertion: 'inserted',
+  deletion: 'deleted',
+  replacement: 'replaced',
+  move: 'moved',
+  formatting: 'changed the look of',
+  paragraph: 'changed a paragraph',
+  table: 'changed a table',
+};
+
+const countWords = (text: string) => text.split(/\s+/).filter(Boolean).length;
+const numbers = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine'];
+const wordsOf = (n: number) => `${numbers[n] ?? n} ${n === 1 ? 'word' : 'words'}`;
+
+const styleWords: Record<string, string> = {
+  body: 'body text',
+  title: 'title',
+  quotation: 'quotation',
+  rule: 'rule',
+};
+const styleWord = (style: unknown) => styleWords[String(style)] ?? String(style).replace('heading', 'heading ');
+const listWord = (list: unknown) => {
+  if (!list) return 'no list';
+  const { kind, level } = list as { kind: string; level: number };
+  return `${kind === 'number' ? 'numbered' : 'bulleted'} list${level ? `, level ${level + 1}` : ''}`;
+};
+const alignWords: Record<string, string> = { center: 'centred', left: 'left', right: 'right', justify: 'justified' };
+
+/** What became of one property, in words: "bold", "no longer italic", "heading 2, was body text". */
+export function describeProperty(name: string, was: unknown, now: unknown): string {
+  if (name === 'style') return `${styleWord(now)}, was ${styleWord(was)}`;
+  if (name === 'list') return now ? `${listWord(now)}, was ${listWord(was)}` : 'no longer a list';
+  if (name === 'align') return now ? alignWords[String(now)]! : 'no longer ' + alignWords[String(was)];
+  if (name === 'indent') return Number(now) > Number(was) ? 'indented' : 'less indented';
+  if (name === 'script') return now ? `${String(now)}script` : `no longer ${String(was)}script`;
+  if (now === null) return `no longer ${name === 'link' ? 'a link' : name}`;
+  if (name === 'link') return was ? `link to ${String(now)}` : `now a link to ${String(now)}`;
+  return now === true ? name : `${name} ${String(now)}`;
+}
+
+/** What a change does, in a few words: "replaced two words", "deleted a paragraph break", "now italic". */
+export function describeChange(change: Change): string {
+  const looks = Object.keys(change.now).map((name) => describeProperty(name, change.was[name], change.now[name]));
+  if (change.kind === 'formatting') return `now ${looks.join(', ')}`;
+  if (change.kind === 'paragraph') {
+    if (change.after.includes('\n')) return 'split a paragraph';
+    if (change.before.includes('\n')) return 'joined two paragraphs';
+    return looks.join(', ');
+  }
+  const text = change.kind === 'insertion' ? change.after : change.before;
+  const n = countWords(text);
+  const visible = text.trim();
+  const what = n ? (/^[^\p{L}\p{N}]+$/u.test(visible) && visible.length < 4 ? `“${visible}”` : wordsOf(n)) : 'a space';
+  return `${kindWords[change.kind]} ${what}`;
+}
+
+/** How much of the sentence stands on either side, at most. */
+const reach = 90;
+// A sentence ends with its mark and the space behind it (Unicode UAX #29, section 5, simplified).
+const sentenceEnd = /[.!?…][”’"')\]]*\s/g;
+
+/** The pieces of one side, cut down to the sentence around what is set off. */
+function trimToSentence(pieces: Piece[]): Piece[] {
+  const first = pieces.findIndex((piece) => piece.changed);
+  const last = pieces.length - 1 - [...pieces].reverse().findIndex((piece) => piece.changed);
+  if (first < 0) return pieces;
+  return pieces.flatMap((piece, i) => {
+    let { text } = piece;
+    if (i < first) {
+      const ends = [...text.matchAll(sentenceEnd)].pop();
+      if (ends) text = text.slice(ends.index + ends[0].length);
+      if (text.length > reach) text = '…' + text.slice(-reach).replace(/^\S*\s/, '');
+      if (ends && i < first - 1) text = '';
+    } else if (i > last) {
+      const end = text.search(sentenceEnd);
+      if (end >= 0) text = text.slice(0, end + 1);
+      if (text.length > reach) text = text.slice(0, reach).replace(/\s\S*$/, '') + '…';
+    }
+    return text ? [{ ...piece, text }] : [];
+  });
+}
+
+/** One side of a change in its sentence: other pending changes as if accepted, this one by the verdict. */
+function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] {
+  const judge: Judge = (id) => (id === change.id ? verdict : 'accept');
+  const isIts = (node: Node) => node.marks.some((mark) => mark.attrs.change === change.id);
+  const first = change.ranges[0]!;
+  const end = change.ranges.find((range) => range.from > first.to + 400)?.from ?? change.ranges[change.ranges.length - 1]!.to;
+  const pieces: Piece[] = [];
+  const add = (text: string, changed: boolean) => {
+    const last = pieces[pieces.length - 1];
+    if (last?.changed === changed) last.text += text;
+    else pieces.push({ text, changed });
+  };
+  const $from = doc.resolve(first.from);
+  const from = $from.parent.isTextblock ? $from.start() : first.from;
+  doc.nodesBetween(Math.max(0, from - 1), Math.min(end + 1, doc.content.size), (node, pos) => {
+    if (node.isTextblock && pos >= from) {
+      const look = decideToken({ kind: 'opening', node }, judge);
+      if (look && (isIts(node) || pieces.length)) add(' ¶ ', isIts(node));
+    } else if (node.isInline) {
+      const look = decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge);
+      if (look) add(node.isText ? node.text! : ' ', isIts(node));
+      return false;
+    }
+    return pos < end;
+  });
+  return trimToSentence(pieces);
+}
+
+/** A change in its sentence, before and after, with what differs set off. */
+export const inSentence = (doc: Node, change: Change): { before: Piece[]; after: Piece[] } => ({
+  before: side(doc, change, 'reject'),
+  after: side(doc, change, 'accept'),
+});

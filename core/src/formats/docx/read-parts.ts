@@ -1,0 +1,136 @@
+import { attribute, child, elements, parseXml, type Element } from '../xml.js';
+import type { ParagraphProperties, ParagraphStyle } from '../../manuscript/schema.js';
+import { plainParagraph } from '../../manuscript/schema.js';
+import type { Properties } from '../../manuscript/properties.js';
+import { alignments, indentStep, styleNames, toggles } from './names.js';
+
+/** The parts beside the text that say what its references mean: styles, numbering, relationships. */
+export interface Definitions {
+  paragraphStyle(id: string | undefined): { style: ParagraphStyle; list: ParagraphProperties['list'] };
+  characterStyle(id: string | undefined): Properties;
+  listKind(numId: string | undefined, level: number): 'bullet' | 'number' | null;
+  target(relationship: string | undefined): string | undefined;
+}
+
+const val = (element: Element | undefined) => attribute(element, 'w:val');
+const isOn = (element: Element) => !['0', 'false', 'off', 'none'].includes(val(element) ?? 'true');
+
+/** Bold, italic and the like of a run's properties. */
+export function readRunProperties(rPr: Element | undefined, definitions: Definitions): Properties {
+  const found: Properties = { ...definitions.characterStyle(val(child(rPr, 'w:rStyle'))) };
+  for (const element of elements(rPr)) {
+    const toggle = toggles[element.nodeName];
+    if (toggle) found[toggle] = isOn(element) ? true : null;
+    if (element.nodeName === 'w:u') found.underline = isOn(element) ? true : null;
+    if (element.nodeName === 'w:vertAlign') {
+      found.script = { superscript: 'super', subscript: 'sub' }[val(element) ?? ''] ?? null;
+    }
+  }
+  return found;
+}
+
+/** Style, list, alignment and indentation of a paragraph. */
+export function readParagraphProperties(pPr: Element | undefined, definitions: Definitions): ParagraphProperties {
+  const { style, list: ofStyle } = definitions.paragraphStyle(val(child(pPr, 'w:pStyle')));
+  const numPr = child(pPr, 'w:numPr');
+  const level = Math.min(8, Math.max(0, Number(val(child(numPr, 'w:ilvl')) ?? ofStyle?.level ?? 0) || 0));
+  const numId = val(child(numPr, 'w:numId'));
+  const kind = numId === undefined ? (ofStyle?.kind ?? null) : definitions.listKind(numId, level);
+  const ind = child(pPr, 'w:ind');
+  const left = Number(attribute(ind, 'w:left') ?? attribute(ind, 'w:start') ?? 0) || 0;
+  return {
+    ...plainParagraph,
+    style,
+    list: kind ? { kind, level } : null,
+    align: alignments[val(child(pPr, 'w:jc')) ?? ''] ?? null,
+    indent: kind ? 0 : Math.min(8, Math.max(0, Math.round(left / indentStep))),
+  };
+}
+
+function readNumbering(part: string | undefined): Definitions['listKind'] {
+  const formats = new Map<string, Map<number, string>>();
+  const abstractOf = new Map<string, string>();
+  if (part) {
+    for (const element of elements(parseXml(part))) {
+      if (element.nodeName === 'w:abstractNum') {
+        const levels = new Map<number, string>();
+        for (const level of elements(element)) {
+          const format = val(child(level, 'w:numFmt'));
+          if (level.nodeName === 'w:lvl' && format) levels.set(Number(attribute(level, 'w:ilvl')), format);
+        }
+        formats.set(attribute(element, 'w:abstractNumId') ?? '', levels);
+      }
+      if (element.nodeName === 'w:num') {
+        abstractOf.set(attribute(element, 'w:numId') ?? '', val(child(element, 'w:abstractNumId')) ?? '');
+      }
+    }
+  }
+  return (numId, level) => {
+    if (!numId || numId === '0') return null;
+    const format = formats.get(abstractOf.get(numId) ?? '')?.get(level) ?? 'decimal';
+    return format === 'none' ? null : format === 'bullet' ? 'bullet' : 'number';
+  };
+}
+
+const byName = new Map(
+  Object.entries(styleNames).map(([style, { name }]) => [name.toLowerCase(), style as ParagraphStyle] as const),
+);
+
+function readStyles(part: string | undefined, listKind: Definitions['listKind']) {
+  const styles = new Map<string, Element>();
+  if (part) {
+    for (const element of elements(parseXml(part))) {
+      if (element.nodeName === 'w:style') styles.set(attribute(element, 'w:styleId') ?? '', element);
+    }
+  }
+  /** A style and those it is based on, the nearest first; broken files may go in circles. */
+  function* chain(id: string | undefined): Generator<Element> {
+    const seen = new Set<string>();
+    for (let at = id; at && !seen.has(at); at = val(child(styles.get(at), 'w:basedOn'))) {
+      seen.add(at);
+      const style = styles.get(at);
+      if (style) yield style;
+    }
+  }
+  const paragraphStyle: Definitions['paragraphStyle'] = (id) => {
+    let list: ParagraphProperties['list'] = null;
+    for (const style of chain(id)) {
+      const numPr = child(child(style, 'w:pPr'), 'w:numPr');
+      const level = Number(val(child(numPr, 'w:ilvl')) ?? 0) || 0;
+      const kind = numPr ? listKind(val(child(numPr, 'w:numId')), level) : null;
+      if (kind && !list) list = { kind, level };
+      const known = byName.get((val(child(style, 'w:name')) ?? '').toLowerCase());
+      if (known) return { style: known, list };
+    }
+    return { style: 'body', list };
+  };
+  return { paragraphStyle, chain };
+}
+
+/** Reads what the main part refers to; a missing part means that nothing of its kind is defined. */
+export function readDefinitions(part: (name: string) => string | undefined): Definitions {
+  const listKind = readNumbering(part('word/numbering.xml'));
+  const { paragraphStyle, chain } = readStyles(part('word/styles.xml'), listKind);
+  const targets = new Map<string, string>();
+  const relationships = part('word/_rels/document.xml.rels');
+  if (relationships) {
+    for (const element of elements(parseXml(relationships))) {
+      targets.set(attribute(element, 'Id') ?? '', attribute(element, 'Target') ?? '');
+    }
+  }
+  const definitions: Definitions = {
+    paragraphStyle,
+    listKind,
+    target: (id) => (id ? targets.get(id) : undefined),
+    characterStyle: (id) => {
+      const found: Properties = {};
+      if (!id) return found;
+      const noStyle = { ...definitions, characterStyle: () => ({}) };
+      for (const style of [...chain(id)].reverse()) {
+        Object.assign(found, readRunProperties(child(style, 'w:rPr'), noStyle));
+      }
+      return found;
+    },
+  };
+  return definitions;
+}

@@ -1,0 +1,30 @@
+import { schema } from '../../manuscript/schema.js';
+import type { Manuscript, Reading } from '../../manuscript/manuscript.js';
+import { plainText } from '../../reading/readings.js';
+import { UnreadableFile } from '../unreadable.js';
+
+/** Plain text: a line a paragraph, UTF-8. */
+
+/**
+ * Reads plain text.
+ * @throws UnreadableFile when the bytes are no UTF-8 text
+ */
+export async function readText(bytes: Uint8Array): Promise<Reading> {
+  let text: string;
+  try {
+    text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    throw new UnreadableFile('is not plain text in UTF-8');
+  }
+  const lines = text.replace(/\r\n?/g, '\n').replace(/\n$/, '').split('\n');
+  const doc = schema.nodes.doc!.create(
+    null,
+    lines.map((line) => schema.nodes.paragraph!.create(null, line ? schema.text(line) : null)),
+  );
+  return { manuscript: { doc, people: [], threads: [], assets: [] }, losses: [] };
+}
+
+/** Writes the words as they stand, without marks; take a reading first. */
+export async function writeText({ doc }: Manuscript): Promise<Uint8Array> {
+  return new TextEncoder().encode(plainText(doc).replaceAll('\u2028', '\n') + '\n');
+}

@@ -1,0 +1,117 @@
+import type { Mark, Node } from 'prosemirror-model';
+import type { Mapping, Step } from 'prosemirror-transform';
+import { AddMarkStep, RemoveMarkStep } from 'prosemirror-transform';
+import { sameManuscript } from '../manuscript/canonical.js';
+import type { ChangeId, PersonId } from '../manuscript/manuscript.js';
+import { reviewMarks } from '../manuscript/schema.js';
+import { withoutAuthor } from '../reading/readings.js';
+import { align, type Alignment } from '../recording/align.js';
+
+/** What a batch of steps is meant to be. */
+export type Intent = 'pencil' | 'ink' | 'anchor';
+
+/** Who sends a batch, and what is known about change ids. */
+export interface Sender {
+  author: PersonId;
+  /** The moment the server received it, ISO 8601 in UTC. */
+  now: string;
+  /** Author and date of a change id that has been seen in this manuscript, pending or decided. */
+  known(change: ChangeId): { author: PersonId; date: string } | undefined;
+}
+
+/** How long ago a new change may have been made: someone may have written without a connection. */
+export const offlineAllowance = 30 * 24 * 3600 * 1000;
+/** How far a client's clock may be ahead. */
+const clockAllowance = 2 * 60 * 1000;
+
+const isReview = (mark: Mark) => reviewMarks.has(mark.type.name);
+const key = (mark: Mark) => mark.type.name + JSON.stringify(mark.attrs);
+const marksOfOthers = (marks: readonly Mark[], author: PersonId) =>
+  marks.filter((mark) => isReview(mark) && mark.attrs.author !== author).map(key).sort();
+
+/** Whether every new mark of one's own bears an id, author and date that the rules allow. */
+function checkMark(mark: Mark, sender: Sender): string | null {
+  const { change, author, date } = mark.attrs as { change: unknown; author: unknown; date: unknown };
+  if (typeof change !== 'string' || !/^[\w-]{1,40}$/.test(change)) return 'A change has no valid id.';
+  if (author !== sender.author) return 'A change bears somebody else’s name.';
+  if (typeof date !== 'string' || !/^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ$/.test(date)) return 'A change has no valid date.';
+  const seen = sender.known(change);
+  if (seen) return seen.author === author && seen.date === date ? null : 'A change id is already in use.';
+  const made = Date.parse(date);
+  const now = Date.parse(sender.now);
+  if (!(made <= now + clockAllowance)) return 'A change is dated in the future.';
+  if (made < now - offlineAllowance) return 'A change is dated too long ago.';
+  return null;
+}
+
+/** The blocks of one side as a document of their own, so that only they are compared. */
+function excerpt({ doc, from, to }: Alignment['before']): Node {
+  return doc.copy(doc.slice(from, to).content);
+}
+
+function checkOwnMarks({ items, after }: Alignment, sender: Sender): string | null {
+  const checked = new Set<string>();
+  for (const token of after.row) {
+    for (const mark of token.node.marks) {
+      if (!isReview(mark) || mark.attrs.author !== sender.author || checked.has(key(mark))) continue;
+      checked.add(key(mark));
+      const wrong = checkMark(mark, sender);
+      if (wrong) return wrong;
+    }
+    const marked = token.node.marks.some((mark) => /^opening/.test(mark.type.name));
+    if (token.fixed && token.kind === 'opening' && marked) return 'The first paragraph cannot be inserted or deleted.';
+  }
+  for (const { before, after: now } of items) {
+    const others = now ? marksOfOthers(now.node.marks, sender.author) : [];
+    if (before && now && others.join() !== marksOfOthers(before.node.marks, sender.author).join()) {
+      return 'Marks of other people were changed.';
+    }
+    if (!before && others.length) return 'New words bear somebody else’s marks.';
+  }
+  return null;
+}
+
+/** A batch in pencil: law 1, and nothing of others touched. */
+function checkPencil(alignment: Alignment, sender: Sender): string | null {
+  const wrong = checkOwnMarks(alignment, sender);
+  if (wrong) return wrong;
+  const before = withoutAuthor(excerpt(alignment.before), sender.author);
+  const after = withoutAuthor(excerpt(alignment.after), sender.author);
+  return sameManuscript(before, after) ? null : 'In pencil, nothing may be changed without being recorded.';
+}
+
+/** A batch in ink: no new review marks; those on words that live on may only go with the property they are about. */
+function checkInk({ items }: Alignment): string | null {
+  for (const { before, after } of items) {
+    if (!after) continue;
+    const had = new Set((before?.node.marks ?? []).filter(isReview).map(key));
+    const changes = new Set((before?.node.marks ?? []).map((mark) => mark.attrs.change as ChangeId));
+    for (const mark of after.node.marks) {
+      if (!isReview(mark) || had.has(key(mark))) continue;
+      if (!('now' in mark.attrs) || !changes.has(mark.attrs.change as ChangeId)) return 'Ink cannot record changes.';
+    }
+  }
+  return null;
+}
+
+/**
+ * Whether a batch of steps keeps to the rules for what it is meant to be. It looks only at the blocks that are touched.
+ * @param mapping the maps of the batch's steps
+ * @returns null when it does, else a sentence that says what is wrong
+ */
+export function checkBatch(before: Node, after: Node, steps: readonly Step[], mapping: Mapping, intent: Intent, sender: Sender): string | null {
+  if (intent === 'anchor') {
+    const only = steps.every((s) => (s instanceof AddMarkStep || s instanceof RemoveMarkStep) && s.mark.type.name === 'anchor');
+    return only ? null : 'Only the anchors of comments can be set this way.';
+  }
+  const alignment = align(before, after, mapping);
+  for (let i = 0, pos = 0; i < after.childCount; pos += after.child(i++).nodeSize) {
+    if (pos < alignment.after.from || pos >= alignment.after.to) continue;
+    try {
+      after.child(i).check();
+    } catch {
+      return 'The text would not be a manuscript any more.';
+    }
+  }
+  return intent === 'pencil' ? checkPencil(alignment, sender) : checkInk(alignment);
+}

@@ -1,0 +1,70 @@
+import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
+import type { Node } from 'prosemirror-model';
+import fc from 'fast-check';
+import { changeIds, checkBatch, decide, ink, record, schema, type Intent, type Sender } from '../src/index.js';
+import { authors, documentOf, plainly, recorded, someDocument, someEdit, stamps } from './support/editing.js';
+
+const now = '2026-11-10T10:00:00Z';
+const senderFor = (doc: Node, author: string): Sender => {
+  const ids = changeIds(doc);
+  return { author, now, known: (id) => ids.get(id) };
+};
+const check = (tr: Transaction, intent: Intent, author: string, doc = tr.before) =>
+  checkBatch(doc, tr.doc, tr.steps, tr.mapping, intent, senderFor(doc, author));
+const stateOf = (doc: Node) => EditorState.create({ doc });
+const insertionBy = (author: string, change: string, date = now) => schema.marks.insertion!.create({ change, author, date });
+
+test('whatever is recorded honestly is taken in, pencil and ink', () => {
+  fc.assert(
+    fc.property(someDocument, fc.array(someEdit(3), { maxLength: 6 }), someEdit(3), (doc, script, edit) => {
+      const marked = recorded(doc, script);
+      const made = plainly(marked, edit);
+      fc.pre(made !== null);
+      const stamp = { ...stamps()(edit.by), newChange: () => 'fresh' };
+      const sent = record(made!.state, made!.tr, stamp);
+      expect(check(sent, 'pencil', authors[edit.by]!)).toBeNull();
+      expect(check(ink(made!.state, made!.tr), 'ink', authors[edit.by]!)).toBeNull();
+    }),
+    { numRuns: 400 },
+  );
+});
+
+describe('what is refused', () => {
+  const doc = documentOf('the tide', 'comes in');
+  const ben = (d = doc) => {
+    const state = EditorState.create({ doc: d, selection: TextSelection.create(d, 4) });
+    return record(state, state.tr.insertText(' low'), { author: 'ben', date: now, newChange: () => 'b1' }).doc;
+  };
+  const typed = (mark = insertionBy('ann', 'c1'), d = doc) => stateOf(d).tr.insert(3, schema.text('x', [mark]));
+
+  test('an unrecorded edit sent as pencil', () => {
+    expect(check(stateOf(doc).tr.insertText('x', 3), 'pencil', 'ann')).toMatch(/without being recorded/);
+    expect(check(stateOf(doc).tr.delete(2, 4), 'pencil', 'ann')).toMatch(/without being recorded/);
+    expect(check(stateOf(doc).tr.addMark(2, 4, schema.marks.bold!.create()), 'pencil', 'ann')).toMatch(/without being recorded/);
+  });
+  test('a change in somebody else’s name', () => {
+    expect(check(typed(insertionBy('ben', 'c1')), 'pencil', 'ann')).toMatch(/somebody else/);
+  });
+  test('a date in the future, or long past, or none', () => {
+    expect(check(typed(insertionBy('ann', 'c1', '2026-11-10T11:00:00Z')), 'pencil', 'ann')).toMatch(/future/);
+    expect(check(typed(insertionBy('ann', 'c1', '2025-01-01T11:00:00Z')), 'pencil', 'ann')).toMatch(/too long ago/);
+    expect(check(typed(insertionBy('ann', 'c1', 'today')), 'pencil', 'ann')).toMatch(/no valid date/);
+  });
+  test('an id that belongs to somebody else', () => {
+    expect(check(typed(insertionBy('ann', 'b1'), ben()), 'pencil', 'ann')).toMatch(/already in use/);
+  });
+  test('taking away, moving or settling other people’s marks', () => {
+    const d = ben();
+    expect(check(stateOf(d).tr.removeMark(0, 20, schema.marks.insertion), 'pencil', 'ann')).not.toBeNull();
+    expect(check(decide(stateOf(d).tr, ['b1'], 'reject') as Transaction, 'pencil', 'ann')).not.toBeNull();
+    expect(check(stateOf(d).tr.addMark(9, 12, insertionBy('ben', 'b1')), 'ink', 'ann')).toMatch(/cannot record/);
+  });
+  test('a first paragraph that is inserted or deleted', () => {
+    const mark = schema.marks.openingDeleted!.create({ change: 'c1', author: 'ann', date: now });
+    expect(check(stateOf(doc).tr.addNodeMark(0, mark), 'pencil', 'ann')).toMatch(/first paragraph/);
+  });
+  test('words in an anchor batch', () => {
+    expect(check(stateOf(doc).tr.insertText('x', 3), 'anchor', 'ann')).toMatch(/anchors/);
+    expect(check(stateOf(doc).tr.addMark(1, 4, schema.marks.anchor!.create({ thread: 't' })), 'anchor', 'ann')).toBeNull();
+  });
+});
