@@ -1,0 +1,53 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { existsSync, readdirSync } from 'node:fs';
+
+/** What the project needs from Debian, and how to see that it is there. */
+
+/** A problem with a sentence for the person at the keyboard, not a stack. */
+export class Sentence extends Error {}
+
+export const isRoot = process.getuid?.() === 0;
+
+/** The folder of PostgreSQL's own programs, the newest version; null when the server is not installed. */
+export function postgresBin() {
+  const base = '/usr/lib/postgresql';
+  if (!existsSync(base)) return null;
+  const versions = readdirSync(base)
+    .map(Number)
+    .filter((v) => existsSync(`${base}/${v}/bin/initdb`))
+    .sort((a, b) => b - a);
+  return versions.length ? `${base}/${versions[0]}/bin` : null;
+}
+
+const has = (program) => spawnSync('which', [program], { stdio: 'ignore' }).status === 0;
+const hasPython = (module) => spawnSync('/usr/bin/python3', ['-c', `import ${module}`], { stdio: 'ignore' }).status === 0;
+
+const packages = {
+  postgresql: () => postgresBin() !== null,
+  chromium: () => existsSync('/usr/bin/chromium'),
+  pandoc: () => has('pandoc'),
+  'python3-docx': () => hasPython('docx'),
+};
+
+/**
+ * Installs those of the packages that are missing, as root; anyone else is told which.
+ * @param {(keyof typeof packages)[]} names
+ */
+export function ensurePackages(names) {
+  const missing = names.filter((name) => !packages[name]());
+  if (!missing.length) return;
+  if (!isRoot) {
+    throw new Sentence(`These Debian packages are missing: ${missing.join(', ')}. Install them (apt-get install ${missing.join(' ')}) and start again.`);
+  }
+  console.log(`Installing from Debian: ${missing.join(', ')} …`);
+  const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
+  const quiet = { env, stdio: ['ignore', 'ignore', 'pipe'] };
+  try {
+    execFileSync('apt-get', ['update', '-qq'], quiet);
+    execFileSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...missing], quiet);
+  } catch (problem) {
+    throw new Sentence(`Debian’s packages could not be installed: ${String(problem.stderr ?? problem.message).trim().split('\n').pop()}`);
+  }
+  const still = names.filter((name) => !packages[name]());
+  if (still.length) throw new Sentence(`Debian installed ${still.join(', ')}, but they are not where they were expected.`);
+}

@@ -1,0 +1,41 @@
+import { mkdirSync } from 'node:fs';
+import path from 'node:path';
+import { build, ensureModules, root } from './build.mjs';
+import { Sentence } from './debian.mjs';
+import { serve } from './serve.mjs';
+
+/** `npm start`: everything from a clean clone to a running Tea Pencil. */
+
+async function start() {
+  const { TEA_PENCIL_PORT, TEA_PENCIL_HOME, TEA_PENCIL_DATABASE_URL, TEA_PENCIL_DEMO } = process.env;
+  const port = Number(TEA_PENCIL_PORT ?? 4870);
+  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Sentence(`TEA_PENCIL_PORT must be a port number, not “${TEA_PENCIL_PORT}”.`);
+  const home = path.resolve(TEA_PENCIL_HOME ?? path.join(root, '.tea-pencil'));
+  try {
+    mkdirSync(home, { recursive: true });
+  } catch (problem) {
+    throw new Sentence(`The folder ${home} cannot be made (${problem.code}). Set TEA_PENCIL_HOME to one that can.`);
+  }
+  ensureModules();
+  build();
+  const { address, server, stop } = await serve({ home, port, databaseUrl: TEA_PENCIL_DATABASE_URL, demo: TEA_PENCIL_DEMO !== '0' });
+  console.log(`\nTea Pencil is at ${address}\nStop it with Ctrl-C.`);
+  let stopping = false;
+  const end = async (code) => {
+    if (stopping) return;
+    stopping = true;
+    await stop();
+    process.exit(code);
+  };
+  process.on('SIGINT', () => void end(0));
+  process.on('SIGTERM', () => void end(0));
+  server.once('exit', (code) => {
+    if (!stopping) console.error('The server ended by itself; what it said stands above.');
+    void end(code ?? 1);
+  });
+}
+
+start().catch((problem) => {
+  console.error(problem instanceof Sentence ? problem.message : problem);
+  process.exit(1);
+});

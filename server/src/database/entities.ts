@@ -1,0 +1,116 @@
+import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
+import type { Loss } from '@tea-pencil/core';
+
+/** What a person may do in a manuscript, each role including the ones before it. */
+export const roles = ['reader', 'remarker', 'proposer', 'decider', 'keeper'] as const;
+export type Role = (typeof roles)[number];
+export const mayAtLeast = (role: Role, least: Role): boolean => roles.indexOf(role) >= roles.indexOf(least);
+
+/** Someone with an account, or (without a login) someone an imported file names. */
+@Entity('people')
+export class PersonRow {
+  @PrimaryColumn('text') id: string;
+  @Column('text') name: string;
+  @Column('text') initials: string;
+  @Index({ unique: true }) @Column('text', { nullable: true }) login: string | null;
+  @Column('text', { name: 'password_hash', nullable: true, select: false }) passwordHash: string | null;
+  @Column('text', { nullable: true }) note: string | null;
+}
+
+@Entity('manuscripts')
+export class ManuscriptRow {
+  @PrimaryColumn('text') id: string;
+  @Column('text') title: string;
+  @Column('text', { default: '' }) note: string;
+  @Column('boolean', { name: 'everyone_in_pencil', default: false }) everyoneInPencil: boolean;
+  @Column('jsonb', { default: [] }) losses: Loss[];
+  @Column('timestamptz', { name: 'touched_at', default: () => 'now()' }) touchedAt: Date;
+  @Column('text', { name: 'touched_by' }) touchedBy: string;
+}
+
+@Entity('members')
+export class MemberRow {
+  @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
+  @PrimaryColumn('text', { name: 'person_id' }) personId: string;
+  @Column('text') role: Role;
+}
+
+/** People a manuscript names who are not its members: authors of imported changes and comments. */
+@Entity('named_people')
+export class NamedPersonRow {
+  @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
+  @PrimaryColumn('text', { name: 'person_id' }) personId: string;
+}
+
+export type LoggedIntent = 'pencil' | 'ink' | 'decision' | 'anchor';
+
+/** One step of a manuscript's log, which is never thrown away. */
+@Entity('steps')
+export class StepRow {
+  @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
+  @PrimaryColumn('integer') version: number;
+  @Column('jsonb') step: object;
+  @Column('text') author: string;
+  @Column('text') intent: LoggedIntent;
+  @Column('text') client: string;
+  @Column('timestamptz', { default: () => 'now()' }) at: Date;
+}
+
+/** The whole document at one version, so that opening replays a short stretch of the log only. */
+@Entity('checkpoints')
+export class CheckpointRow {
+  @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
+  @PrimaryColumn('integer') version: number;
+  @Column('jsonb') doc: object;
+}
+
+/** Every change that was ever recorded, and what was decided about it. */
+@Entity('changes')
+export class ChangeRow {
+  @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
+  @PrimaryColumn('text', { name: 'change_id' }) changeId: string;
+  @Column('text') author: string;
+  @Column('text') date: string;
+  @Column('text', { nullable: true }) verdict: 'accept' | 'reject' | null;
+  @Column('text', { name: 'decided_by', nullable: true }) decidedBy: string | null;
+  @Column('timestamptz', { name: 'decided_at', nullable: true }) decidedAt: Date | null;
+}
+
+@Entity('threads')
+export class ThreadRow {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'manuscript_id' }) manuscriptId: string;
+  @Column('text') quote: string;
+  @Column('timestamptz', { name: 'begun_at', default: () => 'now()' }) begunAt: Date;
+  @Column('text', { name: 'resolved_by', nullable: true }) resolvedBy: string | null;
+  @Column('timestamptz', { name: 'resolved_at', nullable: true }) resolvedAt: Date | null;
+}
+
+@Entity('comments')
+export class CommentRow {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'thread_id' }) threadId: string;
+  @Column('text') author: string;
+  @Column('text') text: string;
+  @Column('timestamptz', { name: 'made_at', default: () => 'now()' }) madeAt: Date;
+}
+
+/** Facts about the whole installation, such as that the demo data was loaded. */
+@Entity('facts')
+export class FactRow {
+  @PrimaryColumn('text') key: string;
+  @Column('text') value: string;
+}
+
+export const entities = [
+  PersonRow,
+  ManuscriptRow,
+  MemberRow,
+  NamedPersonRow,
+  StepRow,
+  CheckpointRow,
+  ChangeRow,
+  ThreadRow,
+  CommentRow,
+  FactRow,
+];

@@ -1,0 +1,66 @@
+import type { MigrationInterface, QueryRunner } from 'typeorm';
+
+export class FirstTables1764000000000 implements MigrationInterface {
+  name = 'FirstTables1764000000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      CREATE TABLE people (
+        id text PRIMARY KEY, name text NOT NULL, initials text NOT NULL, login text UNIQUE, password_hash text, note text
+      );
+      CREATE TABLE manuscripts (
+        id text PRIMARY KEY, title text NOT NULL, note text NOT NULL DEFAULT '',
+        everyone_in_pencil boolean NOT NULL DEFAULT false, losses jsonb NOT NULL DEFAULT '[]',
+        touched_at timestamptz NOT NULL DEFAULT now(), touched_by text NOT NULL REFERENCES people
+      );
+      CREATE TABLE members (
+        manuscript_id text REFERENCES manuscripts ON DELETE CASCADE, person_id text REFERENCES people,
+        role text NOT NULL CHECK (role IN ('reader', 'remarker', 'proposer', 'decider', 'keeper')),
+        PRIMARY KEY (manuscript_id, person_id)
+      );
+      CREATE INDEX members_of_person ON members (person_id);
+      CREATE TABLE named_people (
+        manuscript_id text REFERENCES manuscripts ON DELETE CASCADE, person_id text REFERENCES people,
+        PRIMARY KEY (manuscript_id, person_id)
+      );
+      CREATE TABLE steps (
+        manuscript_id text REFERENCES manuscripts ON DELETE CASCADE, version integer, step jsonb NOT NULL,
+        author text NOT NULL REFERENCES people,
+        intent text NOT NULL CHECK (intent IN ('pencil', 'ink', 'decision', 'anchor')),
+        client text NOT NULL, at timestamptz NOT NULL DEFAULT now(),
+        PRIMARY KEY (manuscript_id, version)
+      );
+      CREATE TABLE checkpoints (
+        manuscript_id text REFERENCES manuscripts ON DELETE CASCADE, version integer, doc jsonb NOT NULL,
+        PRIMARY KEY (manuscript_id, version)
+      );
+      CREATE TABLE changes (
+        manuscript_id text REFERENCES manuscripts ON DELETE CASCADE, change_id text,
+        author text NOT NULL REFERENCES people, date text NOT NULL,
+        verdict text CHECK (verdict IN ('accept', 'reject')), decided_by text REFERENCES people, decided_at timestamptz,
+        PRIMARY KEY (manuscript_id, change_id)
+      );
+      CREATE TABLE threads (
+        id text PRIMARY KEY, manuscript_id text NOT NULL REFERENCES manuscripts ON DELETE CASCADE, quote text NOT NULL,
+        begun_at timestamptz NOT NULL DEFAULT now(), resolved_by text REFERENCES people, resolved_at timestamptz
+      );
+      CREATE INDEX threads_of_manuscript ON threads (manuscript_id);
+      CREATE TABLE comments (
+        id text PRIMARY KEY, thread_id text NOT NULL REFERENCES threads ON DELETE CASCADE,
+        author text NOT NULL REFERENCES people, text text NOT NULL, made_at timestamptz NOT NULL DEFAULT now()
+      );
+      CREATE INDEX comments_of_thread ON comments (thread_id);
+      CREATE TABLE facts (key text PRIMARY KEY, value text NOT NULL);
+      CREATE TABLE sessions (sid text PRIMARY KEY, sess json NOT NULL, expire timestamptz NOT NULL);
+      CREATE INDEX sessions_expire ON sessions (expire);
+    `);
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      DROP TABLE sessions, facts, comments, threads, changes, checkpoints, steps, named_people, members, manuscripts, people
+    `);
+  }
+}
+
+export const migrations = [FirstTables1764000000000];

@@ -1,0 +1,2 @@
+import type { INestApplicationContext } from '@nestjs/common';
+export async function loadDemo(_app: INestApplicationContext): Promise<void> {}

@@ -1,0 +1,121 @@
+import { BadRequestException, Injectable } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { nanoid } from 'nanoid';
+import type { Node } from 'prosemirror-model';
+import { DataSource, In } from 'typeorm';
+import { changeIds, listChanges, schema, type Loss, type Manuscript, type Person } from '@tea-pencil/core';
+import { Authority } from '../collaboration/authority.js';
+import { StepLog } from '../collaboration/step-log.js';
+import { ManuscriptRow, MemberRow, NamedPersonRow, PersonRow, ThreadRow, type Role } from '../database/entities.js';
+import { PeopleService } from '../people/people.service.js';
+import { ThreadsService } from '../threads/threads.service.js';
+import { withIds } from './ids.js';
+
+/** A line of the desk. */
+export interface DeskEntry {
+  id: string;
+  title: string;
+  note: string;
+  role: Role;
+  pending: number;
+  openThreads: number;
+  /** Where the pending changes are, from 0 (start) to 1 (end of the text), and by whom. */
+  spine: { at: number; author: string }[];
+  touchedAt: Date;
+  touchedBy: string;
+}
+
+export interface NewManuscript {
+  title: string;
+  note?: string;
+  losses?: Loss[];
+}
+
+@Injectable()
+export class ManuscriptsService {
+  constructor(
+    @InjectDataSource() private readonly database: DataSource,
+    private readonly authority: Authority,
+    private readonly log: StepLog,
+    private readonly people: PeopleService,
+    private readonly threads: ThreadsService,
+  ) {}
+
+  /** The manuscripts of a person, the last touched first. */
+  async desk(personId: string): Promise<DeskEntry[]> {
+    const memberships = await this.database.getRepository(MemberRow).findBy({ personId });
+    const ids = memberships.map(({ manuscriptId }) => manuscriptId);
+    const rows = await this.database.getRepository(ManuscriptRow).find({ where: { id: In(ids) }, order: { touchedAt: 'DESC' } });
+    return Promise.all(
+      rows.map(async ({ id, title, note, touchedAt, touchedBy }) => {
+        const text = await this.authority.text(id);
+        const changes = text ? listChanges(text.doc) : [];
+        const size = text?.doc.content.size ?? 1;
+        const openThreads = await this.database.getRepository(ThreadRow).countBy({ manuscriptId: id, resolvedAt: undefined, resolvedBy: undefined });
+        const { role } = memberships.find(({ manuscriptId }) => manuscriptId === id)!;
+        const spine = changes.map(({ ranges, author }) => ({ at: ranges[0]!.from / size, author }));
+        return { id, title, note, role, pending: changes.length, openThreads, spine, touchedAt, touchedBy };
+      }),
+    );
+  }
+
+  async get(id: string) {
+    const row = await this.database.getRepository(ManuscriptRow).findOneByOrFail({ id });
+    return { ...row, people: await this.people.ofManuscript(id) };
+  }
+
+  async rename(id: string, title: string): Promise<void> {
+    await this.database.getRepository(ManuscriptRow).update(id, { title });
+  }
+
+  /** Sets what a member may do; someone who was none becomes one. The last keeper stays keeper. */
+  async setMember(manuscriptId: string, personId: string, role: Role): Promise<void> {
+    const members = this.database.getRepository(MemberRow);
+    const account = await this.people.get(personId);
+    if (!account?.login) throw new BadRequestException('There is no such person with an account here.');
+    const keepers = await members.findBy({ manuscriptId, role: 'keeper' });
+    if (role !== 'keeper' && keepers.length === 1 && keepers[0]!.personId === personId) {
+      throw new BadRequestException('A manuscript needs a keeper: make someone else one first.');
+    }
+    await members.save({ manuscriptId, personId, role });
+  }
+
+  create(owner: string, title: string): Promise<string> {
+    const doc = schema.nodes.doc!.create(null, schema.nodes.paragraph!.create());
+    return this.add(owner, { title }, { doc, people: [], threads: [], assets: [] });
+  }
+
+  /** The same person in a file and here: nobody an unknown file names is ever taken for someone with an account. */
+  async addFromFile(owner: string, about: NewManuscript, manuscript: Manuscript): Promise<string> {
+    const outside: (Person & { login: null })[] = [];
+    const renamed = withIds(manuscript, (person) => {
+      const added = { ...person, id: nanoid(12), login: null };
+      outside.push(added);
+      return added.id;
+    });
+    if (outside.length) await this.database.getRepository(PersonRow).insert(outside);
+    return this.add(owner, about, renamed);
+  }
+
+  /** Keeps a new manuscript whole, or nothing of it. */
+  async add(owner: string, about: NewManuscript, { doc, people, threads }: Manuscript): Promise<string> {
+    const id = nanoid(12);
+    await this.database.transaction(async (manager) => {
+      const { title, note = '', losses = [] } = about;
+      await manager.insert(ManuscriptRow, { id, title, note, losses, touchedBy: owner });
+      await manager.insert(MemberRow, { manuscriptId: id, personId: owner, role: 'keeper' });
+      const others = people.filter((person) => person.id !== owner);
+      if (others.length) await manager.insert(NamedPersonRow, others.map((person) => ({ manuscriptId: id, personId: person.id })));
+      await this.log.begin(manager, id, doc, changeIds(doc));
+      await this.threads.add(manager, id, threads, owner);
+    });
+    return id;
+  }
+
+  /** The manuscript as it stands, whole, for taking it away. */
+  async whole(id: string, read: (doc: Node) => Node): Promise<Manuscript | null> {
+    const text = await this.authority.text(id);
+    if (!text) return null;
+    return { doc: read(text.doc), people: await this.people.ofManuscript(id), threads: await this.threads.list(id), assets: [] };
+  }
+}

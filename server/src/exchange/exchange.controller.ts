@@ -1,0 +1,99 @@
+import {
+  BadRequestException,
+  Catch,
+  Controller,
+  Get,
+  NotFoundException,
+  Param,
+  PayloadTooLargeException,
+  Post,
+  Req,
+  Res,
+  UploadedFile,
+  UseFilters,
+  UseInterceptors,
+  type ArgumentsHost,
+  type ExceptionFilter,
+} from '@nestjs/common';
+import { FileInterceptor } from '@nestjs/platform-express';
+import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
+import type { Request, Response } from 'express';
+import Joi from 'joi';
+import { fairReading, largestFile, writeDocx, writeText, type Manuscript } from '@tea-pencil/core';
+import type { Node } from 'prosemirror-model';
+import { ManuscriptsService } from '../documents/manuscripts.service.js';
+import { Me, Needs } from '../http/access.js';
+import { JoiPipe, ValidId } from '../http/validation.js';
+import { ExchangeService } from './exchange.service.js';
+
+const docxType = 'application/vnd.openxmlformats-officedocument.wordprocessingml.document';
+
+/** What the upload middleware hands over. */
+interface Upload {
+  originalname: string;
+  buffer: Buffer;
+}
+
+interface Copy {
+  ending: string;
+  type: string;
+  read: (doc: Node) => Node;
+  write: (manuscript: Manuscript) => Promise<Uint8Array>;
+  /** Whether threads go with it. */
+  threads: boolean;
+}
+
+/** The copies that can be taken away. */
+const copies: Record<string, Copy> = {
+  'marked.docx': { ending: ' (marked).docx', type: docxType, read: (doc) => doc, write: writeDocx, threads: true },
+  'fair.docx': { ending: ' (fair copy).docx', type: docxType, read: fairReading, write: writeDocx, threads: false },
+  'fair.txt': { ending: ' (fair copy).txt', type: 'text/plain; charset=utf-8', read: fairReading, write: writeText, threads: false },
+};
+const copyPipe = new JoiPipe(Joi.string().valid(...Object.keys(copies)).required());
+
+/** A file that is too large, said in the same words as any other refusal. */
+@Catch(PayloadTooLargeException)
+class TooLarge implements ExceptionFilter {
+  catch(_: unknown, host: ArgumentsHost): void {
+    host
+      .switchToHttp()
+      .getResponse<Response>()
+      .status(413)
+      .json({ statusCode: 413, message: 'The file is larger than 50 MB. Tea Pencil takes DOCX files and plain text (TXT) up to that size.' });
+  }
+}
+
+@ApiTags('exchange')
+@Controller('api/manuscripts')
+export class ExchangeController {
+  constructor(
+    private readonly exchange: ExchangeService,
+    private readonly manuscripts: ManuscriptsService,
+  ) {}
+
+  @Post('import')
+  @ApiConsumes('multipart/form-data')
+  @ApiBody({ schema: { type: 'object', properties: { file: { type: 'string', format: 'binary' } } } })
+  @UseInterceptors(FileInterceptor('file', { limits: { fileSize: largestFile, files: 1 } }))
+  @UseFilters(TooLarge)
+  async bringIn(@Me() me: string, @UploadedFile() file: Upload | undefined, @Req() request: Request) {
+    if (!file) throw new BadRequestException('No file came with this request.');
+    const stop = new AbortController();
+    request.once('close', () => stop.abort());
+    // The name comes in the bytes of UTF-8, read as if they were Latin-1 (RFC 7578, section 5.1).
+    const name = Buffer.from(file.originalname, 'latin1').toString('utf8');
+    return this.exchange.bringIn(me, name, file.buffer, stop.signal);
+  }
+
+  @Get(':id/copies/:copy')
+  @Needs('reader')
+  async takeAway(@ValidId('id') id: string, @Param('copy', copyPipe) kind: string, @Res() response: Response): Promise<void> {
+    const copy = copies[kind]!;
+    const whole = await this.manuscripts.whole(id, copy.read);
+    if (!whole) throw new NotFoundException('There is no text to take away.');
+    const { title } = await this.manuscripts.get(id);
+    const bytes = await copy.write(copy.threads ? whole : { ...whole, threads: [] });
+    response.attachment(title.replace(/[\\/:*?"<>|]/g, '-') + copy.ending);
+    response.type(copy.type).send(Buffer.from(bytes));
+  }
+}

@@ -1,0 +1,46 @@
+import type { IncomingMessage } from 'node:http';
+import connectPgSimple from 'connect-pg-simple';
+import type { NextFunction, Request, Response } from 'express';
+import session from 'express-session';
+import pg from 'pg';
+
+declare module 'express-session' {
+  interface SessionData {
+    personId: string;
+  }
+}
+
+const fortnight = 14 * 24 * 3600 * 1000;
+
+/** Sessions in PostgreSQL, named by an httpOnly cookie; used by requests and by live connections alike. */
+export function sessions(databaseUrl: string, secret: string) {
+  const Store = connectPgSimple(session);
+  const pool = new pg.Pool({ connectionString: databaseUrl, max: 4 });
+  pool.on('error', () => undefined); // a lost connection is replaced at the next query
+  return session({
+    name: 'tea-pencil',
+    store: new Store({ pool, tableName: 'sessions', createTableIfMissing: false, errorLog: () => undefined }),
+    secret,
+    resave: false,
+    saveUninitialized: false,
+    rolling: true,
+    cookie: { httpOnly: true, sameSite: 'lax', maxAge: fortnight },
+  });
+}
+
+/** Whether a request comes from a page of this server, or from no page at all. */
+export function fromOwnPage(request: IncomingMessage): boolean {
+  const { origin, host } = request.headers;
+  if (!origin) return true;
+  try {
+    return new URL(origin).host === host;
+  } catch {
+    return false;
+  }
+}
+
+/** Refuses whatever another site's page sends in a visitor's name. */
+export function sameOrigin(request: Request, response: Response, next: NextFunction): void {
+  if (fromOwnPage(request)) next();
+  else response.status(403).json({ statusCode: 403, message: 'This request came from another site.' });
+}

@@ -1,0 +1,30 @@
+import { applyDecorators, BadRequestException, Body, Param, type PipeTransform } from '@nestjs/common';
+import { ApiBody } from '@nestjs/swagger';
+import type { ObjectSchema, Schema } from 'joi';
+import joiToSwagger from 'joi-to-swagger';
+import Joi from 'joi';
+
+// The package is CommonJS: what its types call the default export is the whole module here.
+const toSwagger = joiToSwagger as unknown as typeof joiToSwagger.default;
+
+/** Lets only what the schema describes through; the answer to anything else names what is wrong. */
+export class JoiPipe implements PipeTransform {
+  constructor(private readonly schema: Schema) {}
+  transform(value: unknown): unknown {
+    const { error, value: valid } = this.schema.validate(value, { convert: false, abortEarly: true });
+    if (error) throw new BadRequestException(`This request cannot be understood: ${error.message}.`);
+    return valid as unknown;
+  }
+}
+
+/** The body of a request, checked against the schema. */
+export const ValidBody = (schema: ObjectSchema): ParameterDecorator => Body(new JoiPipe(schema));
+
+/** Documents the same schema. */
+export const Describes = (schema: ObjectSchema) =>
+  applyDecorators(ApiBody({ schema: toSwagger(schema).swagger as Record<string, unknown> }));
+
+/** Ids as this server makes them, and as clients may propose them. */
+export const idSchema = Joi.string().pattern(/^[\w-]{1,40}$/);
+
+export const ValidId = (name: string): ParameterDecorator => Param(name, new JoiPipe(idSchema.required()));

@@ -1,0 +1,56 @@
+import { Injectable } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { hash, verify } from '@node-rs/argon2';
+import { nanoid } from 'nanoid';
+import { In, IsNull, Not, Repository } from 'typeorm';
+import { initialsOf, type Person } from '@tea-pencil/core';
+import { FactRow, MemberRow, NamedPersonRow, PersonRow } from '../database/entities.js';
+
+export interface Account extends Person {
+  login: string | null;
+  note: string | null;
+}
+
+@Injectable()
+export class PeopleService {
+  constructor(
+    @InjectRepository(PersonRow) private readonly people: Repository<PersonRow>,
+    @InjectRepository(MemberRow) private readonly members: Repository<MemberRow>,
+    @InjectRepository(NamedPersonRow) private readonly named: Repository<NamedPersonRow>,
+    @InjectRepository(FactRow) private readonly facts: Repository<FactRow>,
+  ) {}
+
+  /** The id of the person with that login and password, or null. Takes as long for a login that does not exist. */
+  async signIn(login: string, password: string): Promise<string | null> {
+    const person = await this.people.findOne({ where: { login: login.trim().toLowerCase() }, select: { id: true, passwordHash: true } });
+    const known = await verify(person?.passwordHash ?? (await nobodysHash), password);
+    return known && person ? person.id : null;
+  }
+
+  get = (id: string): Promise<Account | null> => this.people.findOneBy({ id });
+
+  /** Everyone with an account, by name. */
+  accounts = (): Promise<Account[]> => this.people.find({ where: { login: Not(IsNull()) }, order: { name: 'ASC' } });
+
+  async create(name: string, login: string, password: string, note = ''): Promise<string> {
+    const id = nanoid(12);
+    const passwordHash = await hash(password);
+    await this.people.insert({ id, name, initials: initialsOf(name), login: login.toLowerCase(), passwordHash, note });
+    return id;
+  }
+
+  /** The people who may have written in a manuscript: its members and those an imported file named. */
+  async ofManuscript(manuscriptId: string): Promise<(Account & { role: string | null })[]> {
+    const members = await this.members.findBy({ manuscriptId });
+    const named = await this.named.findBy({ manuscriptId });
+    const ids = [...members, ...named].map(({ personId }) => personId);
+    const people = await this.people.find({ where: { id: In(ids) }, order: { name: 'ASC' } });
+    return people.map((person) => ({ ...person, role: members.find((m) => m.personId === person.id)?.role ?? null }));
+  }
+
+  async hasDemo(): Promise<boolean> {
+    return (await this.facts.findOneBy({ key: 'demo' }))?.value === 'loaded';
+  }
+}
+
+const nobodysHash = hash(nanoid());
