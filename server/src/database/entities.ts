@@ -33,6 +33,8 @@ export class MemberRow {
   @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
   @PrimaryColumn('text', { name: 'person_id' }) personId: string;
   @Column('text') role: Role;
+  /** Which of the author hues is theirs here; it stays when others come and go. */
+  @Column('smallint') hue: number;
 }
 
 /** People a manuscript names who are not its members: authors of imported changes and comments. */
@@ -40,6 +42,7 @@ export class MemberRow {
 export class NamedPersonRow {
   @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
   @PrimaryColumn('text', { name: 'person_id' }) personId: string;
+  @Column('smallint') hue: number;
 }
 
 export type LoggedIntent = 'pencil' | 'ink' | 'decision' | 'anchor';

@@ -15,13 +15,13 @@ export class FirstTables1764000000000 implements MigrationInterface {
       );
       CREATE TABLE members (
         manuscript_id text REFERENCES manuscripts ON DELETE CASCADE, person_id text REFERENCES people,
-        role text NOT NULL CHECK (role IN ('reader', 'remarker', 'proposer', 'decider', 'keeper')),
+        role text NOT NULL CHECK (role IN ('reader', 'remarker', 'proposer', 'decider', 'keeper')), hue smallint NOT NULL,
         PRIMARY KEY (manuscript_id, person_id)
       );
       CREATE INDEX members_of_person ON members (person_id);
       CREATE TABLE named_people (
         manuscript_id text REFERENCES manuscripts ON DELETE CASCADE, person_id text REFERENCES people,
-        PRIMARY KEY (manuscript_id, person_id)
+        hue smallint NOT NULL, PRIMARY KEY (manuscript_id, person_id)
       );
       CREATE TABLE steps (
         manuscript_id text REFERENCES manuscripts ON DELETE CASCADE, version integer, step jsonb NOT NULL,

@@ -2,7 +2,7 @@ import { BadRequestException, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import type { Node } from 'prosemirror-model';
-import { DataSource, In } from 'typeorm';
+import { DataSource, In, IsNull } from 'typeorm';
 import { changeIds, listChanges, schema, type Loss, type Manuscript, type Person } from '@tea-pencil/core';
 import { Authority } from '../collaboration/authority.js';
 import { StepLog } from '../collaboration/step-log.js';
@@ -51,7 +51,7 @@ export class ManuscriptsService {
         const text = await this.authority.text(id);
         const changes = text ? listChanges(text.doc) : [];
         const size = text?.doc.content.size ?? 1;
-        const openThreads = await this.database.getRepository(ThreadRow).countBy({ manuscriptId: id, resolvedAt: undefined, resolvedBy: undefined });
+        const openThreads = await this.database.getRepository(ThreadRow).countBy({ manuscriptId: id, resolvedAt: IsNull() });
         const { role } = memberships.find(({ manuscriptId }) => manuscriptId === id)!;
         const spine = changes.map(({ ranges, author }) => ({ at: ranges[0]!.from / size, author }));
         return { id, title, note, role, pending: changes.length, openThreads, spine, touchedAt, touchedBy };
@@ -77,7 +77,9 @@ export class ManuscriptsService {
     if (role !== 'keeper' && keepers.length === 1 && keepers[0]!.personId === personId) {
       throw new BadRequestException('A manuscript needs a keeper: make someone else one first.');
     }
-    await members.save({ manuscriptId, personId, role });
+    const known = (await this.people.ofManuscript(manuscriptId)).find((person) => person.id === personId);
+    const hue = known?.hue ?? (await this.people.ofManuscript(manuscriptId)).length;
+    await members.save({ manuscriptId, personId, role, hue });
   }
 
   create(owner: string, title: string): Promise<string> {
@@ -103,9 +105,9 @@ export class ManuscriptsService {
     await this.database.transaction(async (manager) => {
       const { title, note = '', losses = [] } = about;
       await manager.insert(ManuscriptRow, { id, title, note, losses, touchedBy: owner });
-      await manager.insert(MemberRow, { manuscriptId: id, personId: owner, role: 'keeper' });
+      await manager.insert(MemberRow, { manuscriptId: id, personId: owner, role: 'keeper', hue: 0 });
       const others = people.filter((person) => person.id !== owner);
-      if (others.length) await manager.insert(NamedPersonRow, others.map((person) => ({ manuscriptId: id, personId: person.id })));
+      if (others.length) await manager.insert(NamedPersonRow, others.map((person, k) => ({ manuscriptId: id, personId: person.id, hue: k + 1 })));
       await this.log.begin(manager, id, doc, changeIds(doc));
       await this.threads.add(manager, id, threads, owner);
     });

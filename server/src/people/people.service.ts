@@ -4,11 +4,17 @@ import { hash, verify } from '@node-rs/argon2';
 import { nanoid } from 'nanoid';
 import { In, IsNull, Not, Repository } from 'typeorm';
 import { initialsOf, type Person } from '@tea-pencil/core';
-import { FactRow, MemberRow, NamedPersonRow, PersonRow } from '../database/entities.js';
+import { FactRow, MemberRow, NamedPersonRow, PersonRow, type Role } from '../database/entities.js';
 
 export interface Account extends Person {
   login: string | null;
   note: string | null;
+}
+
+/** Someone a manuscript knows: a member with a role, or an author it only names. */
+export interface Colleague extends Account {
+  role: Role | null;
+  hue: number;
 }
 
 @Injectable()
@@ -40,12 +46,16 @@ export class PeopleService {
   }
 
   /** The people who may have written in a manuscript: its members and those an imported file named. */
-  async ofManuscript(manuscriptId: string): Promise<(Account & { role: string | null })[]> {
+  async ofManuscript(manuscriptId: string): Promise<Colleague[]> {
     const members = await this.members.findBy({ manuscriptId });
     const named = await this.named.findBy({ manuscriptId });
     const ids = [...members, ...named].map(({ personId }) => personId);
     const people = await this.people.find({ where: { id: In(ids) }, order: { name: 'ASC' } });
-    return people.map((person) => ({ ...person, role: members.find((m) => m.personId === person.id)?.role ?? null }));
+    return people.map((person) => {
+      const member = members.find(({ personId }) => personId === person.id);
+      const hue = member?.hue ?? named.find(({ personId }) => personId === person.id)!.hue;
+      return { ...person, role: member?.role ?? null, hue };
+    });
   }
 
   async hasDemo(): Promise<boolean> {
