@@ -20,9 +20,10 @@ export interface DeskEntry {
   pending: number;
   openThreads: number;
   /** Where the pending changes are, from 0 (start) to 1 (end of the text), and by whom. */
-  spine: { at: number; author: string }[];
+  spine: { at: number; author: string; hue: number }[];
   touchedAt: Date;
   touchedBy: string;
+  touchedByName: string;
 }
 
 export interface NewManuscript {
@@ -53,8 +54,14 @@ export class ManuscriptsService {
         const size = text?.doc.content.size ?? 1;
         const openThreads = await this.database.getRepository(ThreadRow).countBy({ manuscriptId: id, resolvedAt: IsNull() });
         const { role } = memberships.find(({ manuscriptId }) => manuscriptId === id)!;
-        const spine = changes.map(({ ranges, author }) => ({ at: ranges[0]!.from / size, author }));
-        return { id, title, note, role, pending: changes.length, openThreads, spine, touchedAt, touchedBy };
+        const colleagues = new Map((await this.people.ofManuscript(id)).map((person) => [person.id, person]));
+        const spine = changes.map(({ ranges, author }) => ({
+          at: ranges[0]!.from / size,
+          author,
+          hue: colleagues.get(author)?.hue ?? 0,
+        }));
+        const touchedByName = colleagues.get(touchedBy)?.name ?? '';
+        return { id, title, note, role, pending: changes.length, openThreads, spine, touchedAt, touchedBy, touchedByName };
       }),
     );
   }

@@ -1,0 +1,62 @@
+/** Requests to our own server. Whatever goes wrong becomes a sentence that can be shown. */
+
+export class Refused extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+  ) {
+    super(message);
+  }
+}
+
+const sentence = (status: number, body: unknown): string => {
+  const message = (body as { message?: unknown } | null)?.message;
+  if (typeof message === 'string') return message;
+  return status >= 500 ? 'The server could not do this just now. Nothing was changed; please try again.' : 'The server refused this.';
+};
+
+async function answerOf<T>(response: Response): Promise<T> {
+  const text = await response.text();
+  const body: unknown = text && response.headers.get('content-type')?.includes('json') ? JSON.parse(text) : null;
+  if (!response.ok) throw new Refused(response.status, sentence(response.status, body));
+  return body as T;
+}
+
+export async function request<T = void>(method: string, path: string, body?: unknown): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, {
+      method,
+      ...(body !== undefined && { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+    });
+  } catch {
+    throw new Refused(0, 'The server cannot be reached. Nothing was changed; try again when the connection is back.');
+  }
+  return answerOf<T>(response);
+}
+
+/** Sends a file and reports how much of it has gone, from 0 to 1; the rest of the time the server reads it. */
+export function sendFile<T>(path: string, file: File, onProgress: (part: number) => void, stop: AbortSignal): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const form = new FormData();
+    form.append('file', file);
+    const sending = new XMLHttpRequest();
+    sending.open('POST', `/api${path}`);
+    sending.upload.onprogress = ({ loaded, total }) => onProgress(total ? loaded / total : 0);
+    sending.onload = () => {
+      let body: unknown = null;
+      try {
+        body = JSON.parse(sending.responseText);
+      } catch {
+        // no JSON: the sentence for the status will do
+      }
+      if (sending.status < 300) resolve(body as T);
+      else reject(new Refused(sending.status, sentence(sending.status, body)));
+    };
+    sending.onerror = () =>
+      reject(new Refused(0, `“${file.name}” could not be sent: the server closed the connection or cannot be reached. Files up to 50 MB are taken.`));
+    sending.onabort = () => reject(new Refused(0, `“${file.name}” was not brought in: you stopped it.`));
+    stop.addEventListener('abort', () => sending.abort());
+    sending.send(form);
+  });
+}

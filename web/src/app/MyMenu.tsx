@@ -1,0 +1,43 @@
+import { IconButton, Menu, MenuItem, Tooltip } from '@mui/material';
+import { useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { request } from '../api/client';
+import type { Account } from '../api/queries';
+import { useMode } from './App';
+
+/** One's own portrait, with what concerns oneself: light or dark, signing out. */
+export function MyMenu({ me }: { me: Account }) {
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const { mode, setMode } = useMode();
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const signOut = async () => {
+    await request('POST', '/sign-out').catch(() => undefined);
+    queries.clear();
+    void navigate('/sign-in');
+  };
+  return (
+    <>
+      <Tooltip title={`You are ${me.name}`}>
+        <IconButton size="small" aria-label={`${me.name}: theme and signing out`} onClick={(event) => setAt(event.currentTarget)}>
+          <span className="portrait" style={{ margin: 0, background: 'var(--graphite)' }}>
+            {me.initials}
+          </span>
+        </IconButton>
+      </Tooltip>
+      <Menu anchorEl={at} open={!!at} onClose={() => setAt(null)}>
+        <MenuItem disabled>{me.name}</MenuItem>
+        <MenuItem
+          onClick={() => {
+            setMode(mode === 'light' ? 'dark' : 'light');
+            setAt(null);
+          }}
+        >
+          {mode === 'light' ? 'Dark theme' : 'Light theme'}
+        </MenuItem>
+        <MenuItem onClick={() => void signOut()}>Sign out</MenuItem>
+      </Menu>
+    </>
+  );
+}

@@ -1,0 +1,145 @@
+import { Box, Button, Menu, MenuItem, ToggleButton, ToggleButtonGroup, Tooltip } from '@mui/material';
+import { useState, type ReactNode } from 'react';
+import { Link } from 'react-router';
+import { roleWords, type Account, type ManuscriptInfo } from '../api/queries';
+import { useMode } from '../app/App';
+import { MyMenu } from '../app/MyMenu';
+import { Pencil } from '../app/Pencil';
+import { inkMinutes, type Snapshot } from '../live/live-text';
+import type { Hand } from '../live/intents';
+import { hueOf } from '../theme/hues';
+
+const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> = {
+  opening: ['Opening …', 'The text is on its way.'],
+  kept: ['All kept', 'Everything you wrote is on the server.'],
+  keeping: ['Keeping …', 'What you just wrote is on its way to the server.'],
+  offline: ['No connection', 'You can go on writing. Your words stay in this window and are sent when the connection is back; do not close it.'],
+  gone: ['Not open', 'This manuscript cannot be opened.'],
+};
+
+function HandSwitch({ hand, mayWrite, mayInk, onHand }: { hand: Hand; mayWrite: boolean; mayInk: boolean; onHand(hand: Hand): void }) {
+  const chosen = (which: Hand) => ({
+    px: 1.5,
+    py: 0.3,
+    fontWeight: 600,
+    fontSize: 13,
+    textTransform: 'none',
+    color: 'text.secondary',
+    borderColor: 'text.primary',
+    position: 'relative',
+    '&.Mui-selected': { color: which === 'ink' ? 'primary.contrastText' : 'text.primary', bgcolor: which === 'ink' ? 'primary.main' : 'background.default' },
+    '&.Mui-selected:hover': { bgcolor: which === 'ink' ? 'primary.main' : 'background.default' },
+    ...(which === 'pencil' && {
+      '&.Mui-selected::after': {
+        content: '""',
+        position: 'absolute',
+        inset: 'auto 0 0 0',
+        height: 5,
+        background: 'repeating-linear-gradient(115deg, var(--ink) 0 1.3px, transparent 1.3px 3.6px)',
+      },
+    }),
+  });
+  if (!mayWrite) return <span className="second">You may read this manuscript</span>;
+  return (
+    <ToggleButtonGroup exclusive value={hand} aria-label="How your edits go in" onChange={(_, next: Hand | null) => next && onHand(next)}>
+      <Tooltip title="Your edits are recorded as changes that someone decides. F2 takes pencil or ink.">
+        <ToggleButton value="pencil" sx={chosen('pencil')}>
+          Pencil
+        </ToggleButton>
+      </Tooltip>
+      <Tooltip
+        title={
+          mayInk
+            ? `Your edits go straight into the text, unrecorded. After ${inkMinutes} minutes the pencil comes back by itself. F2 takes pencil or ink.`
+            : 'In this manuscript you may propose changes in pencil, not write in ink.'
+        }
+      >
+        <span>
+          <ToggleButton value="ink" disabled={!mayInk} sx={chosen('ink')}>
+            Ink
+          </ToggleButton>
+        </span>
+      </Tooltip>
+    </ToggleButtonGroup>
+  );
+}
+
+function TakeAway({ id }: { id: string }) {
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const copies: [kind: string, label: string, explanation: string][] = [
+    ['fair.docx', 'Fair copy, DOCX', 'The text as if every pending change were accepted'],
+    ['fair.txt', 'Fair copy, plain text', 'Its words alone, a line a paragraph'],
+    ['marked.docx', 'Marked copy, DOCX', 'With all pending changes and comments, their authors and dates'],
+  ];
+  return (
+    <>
+      <Tooltip title="Download the text as a file">
+        <Button color="inherit" aria-haspopup="menu" onClick={(event) => setAt(event.currentTarget)}>
+          Take away
+        </Button>
+      </Tooltip>
+      <Menu anchorEl={at} open={!!at} onClose={() => setAt(null)}>
+        {copies.map(([kind, label, explanation]) => (
+          <MenuItem key={kind} component="a" href={`/api/manuscripts/${id}/copies/${kind}`} download onClick={() => setAt(null)}>
+            <Box>
+              <Box sx={{ fontWeight: 600 }}>{label}</Box>
+              <Box className="second">{explanation}</Box>
+            </Box>
+          </MenuItem>
+        ))}
+      </Menu>
+    </>
+  );
+}
+
+interface Props {
+  info: ManuscriptInfo;
+  me: Account;
+  snapshot: Snapshot;
+  mayWrite: boolean;
+  mayInk: boolean;
+  onHand(hand: Hand): void;
+  onPeople(): void;
+  children?: ReactNode;
+}
+
+export function Bar({ info, me, snapshot, mayWrite, mayInk, onHand, onPeople }: Props) {
+  const { mode } = useMode();
+  const [kept, explanation] = keptWords[snapshot.kept];
+  const here = info.people.filter(({ id }) => snapshot.here.includes(id));
+  return (
+    <header className="bar">
+      <Tooltip title="Back to the desk">
+        <Link to="/" style={{ display: 'flex', alignItems: 'center', gap: 12, color: 'var(--graphite)', textDecoration: 'none' }}>
+          <Pencil />
+          Desk
+        </Link>
+      </Tooltip>
+      <div className="bar-title">
+        <strong>{info.title}</strong>
+        <span className="second">{[info.note, `you: ${roleWords[info.role]}`].filter(Boolean).join(' · ')}</span>
+      </div>
+      <HandSwitch hand={snapshot.hand} mayWrite={mayWrite} mayInk={mayInk} onHand={onHand} />
+      <Tooltip title={explanation}>
+        <span role="status" style={{ color: snapshot.kept === 'offline' ? 'var(--tea)' : 'var(--graphite)', fontWeight: snapshot.kept === 'offline' ? 600 : 400, whiteSpace: 'nowrap' }}>
+          {kept}
+        </span>
+      </Tooltip>
+      <Box sx={{ flex: 1 }} />
+      <TakeAway id={info.id} />
+      <Tooltip title={`Here now: ${here.map(({ name }) => name).join(', ') || 'nobody else'}. Click for all people of this manuscript.`}>
+        <Button color="inherit" onClick={onPeople} aria-label="People" sx={{ pl: 1.5 }}>
+          {here.map(({ id, hue, initials }) => (
+            <span key={id} className="portrait" style={{ background: hueOf(hue, mode).line }}>
+              {initials}
+            </span>
+          ))}
+          <Box component="span" sx={{ ml: here.length ? 1 : 0 }}>
+            People
+          </Box>
+        </Button>
+      </Tooltip>
+      <MyMenu me={me} />
+    </header>
+  );
+}

@@ -1,0 +1,147 @@
+import { Alert, Box, Button, LinearProgress } from '@mui/material';
+import { useQueryClient } from '@tanstack/react-query';
+import { useSnackbar } from 'notistack';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useLocation, useNavigate, useParams } from 'react-router';
+import type { Loss } from '@tea-pencil/core';
+import { mayAtLeast, meQuery, useManuscript, useMe, type Account, type ManuscriptInfo } from '../api/queries';
+import { useMode } from '../app/App';
+import { Message } from '../app/Message';
+import { useLiveText } from '../editor/use-live-text';
+import type { NotTaken } from '../live/live-text';
+import { hueSheet } from '../theme/hues';
+import { Bar } from './Bar';
+import { Foot } from './Foot';
+import { PeopleDialog } from './PeopleDialog';
+import { Table } from './Table';
+
+/** The screen of one manuscript. */
+export function Manuscript() {
+  const { id = '' } = useParams();
+  const me = useMe();
+  const info = useManuscript(id);
+  if (info.isPending || !me.data) return <LinearProgress aria-label="The manuscript is being fetched" />;
+  if (info.isError) return <Message title="This manuscript cannot be opened" text={info.error.message} again={() => void info.refetch()} home />;
+  return <Opened key={id} info={info.data} me={me.data} />;
+}
+
+function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const { mode } = useMode();
+  const { enqueueSnackbar } = useSnackbar();
+  const [notTaken, setNotTaken] = useState<NotTaken[]>([]);
+  const [peopleOpen, setPeopleOpen] = useState(false);
+
+  const say = useCallback((sentence: string) => void enqueueSnackbar(sentence), [enqueueSnackbar]);
+  const on = useMemo(
+    () => ({
+      say,
+      notTaken: (what: NotTaken) => setNotTaken((all) => [...all, what]),
+      changed: (what: 'threads' | 'people') =>
+        void queries.invalidateQueries({ queryKey: what === 'threads' ? ['threads', info.id] : ['manuscript', info.id] }),
+      signedOut: () => {
+        queries.setQueryData(meQuery.queryKey, null);
+        void navigate(`/sign-in?to=/m/${info.id}`);
+      },
+    }),
+    [say, queries, info.id, navigate],
+  );
+  const mayWrite = mayAtLeast(info.role, 'proposer');
+  const mayInk = mayAtLeast(info.role, 'decider');
+  const { text, snapshot } = useLiveText(info.id, me.id, mayInk, on);
+
+  useEffect(() => {
+    document.title = `${info.title} · Tea Pencil`;
+  }, [info.title]);
+
+  useEffect(() => {
+    const keys = (event: KeyboardEvent) => {
+      if (event.key !== 'F2' || !text || !mayWrite) return;
+      event.preventDefault();
+      text.take(text.snapshot().hand === 'pencil' ? 'ink' : 'pencil');
+    };
+    addEventListener('keydown', keys);
+    return () => removeEventListener('keydown', keys);
+  }, [text, mayWrite]);
+
+  // Someone whose words are not kept yet is asked before the window goes.
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent) => {
+      const { kept } = text?.snapshot() ?? {};
+      if (text?.hasUnkept() && kept !== 'gone') event.preventDefault();
+    };
+    addEventListener('beforeunload', warn);
+    return () => removeEventListener('beforeunload', warn);
+  }, [text]);
+
+  if (snapshot.kept === 'gone') return <Message title="This manuscript cannot be opened" text={snapshot.problem ?? ''} home />;
+
+  return (
+    <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
+      <style>{hueSheet(info.people, mode)}</style>
+      <Bar info={info} me={me} snapshot={snapshot} mayWrite={mayWrite} mayInk={mayInk} onHand={(hand) => text?.take(hand)} onPeople={() => setPeopleOpen(true)} />
+      {snapshot.kept === 'offline' && (
+        <Alert severity="warning" icon={false} square sx={{ py: 0, justifyContent: 'center' }}>
+          The connection to the server is lost. You can go on writing; your words stay in this window and are sent when it is back.
+        </Alert>
+      )}
+      <JustIn losses={info.losses} />
+      <Tray items={notTaken} onClose={() => setNotTaken([])} />
+      {text && snapshot.state ? (
+        <Table info={info} me={me} text={text} snapshot={snapshot} mayWrite={mayWrite} say={say} />
+      ) : (
+        <Box component="main" sx={{ flex: 1 }}>
+          <LinearProgress aria-label="The text is on its way" />
+        </Box>
+      )}
+      {snapshot.state && <Foot doc={snapshot.state.doc} info={info} />}
+      <PeopleDialog info={info} open={peopleOpen} onClose={() => setPeopleOpen(false)} />
+    </Box>
+  );
+}
+
+/** After a file has come in: what it held that a manuscript cannot. */
+function JustIn({ losses }: { losses: Loss[] }) {
+  const location = useLocation();
+  const navigate = useNavigate();
+  if (!(location.state as { justIn?: boolean } | null)?.justIn) return null;
+  const close = () => void navigate(location.pathname, { replace: true, state: null });
+  return (
+    <Alert severity="info" icon={false} square onClose={close} sx={{ py: 0.25, bgcolor: 'background.paper', color: 'text.primary', borderBottom: '1px solid', borderColor: 'divider' }}>
+      {losses.length ? (
+        <>
+          The file came in with its text, changes and comments. Not held here:{' '}
+          {losses.map(({ what, where, howMany }) => `${what} (${where}), ${howMany === 1 ? 'once' : `${howMany} times`}`).join('; ')}. The file itself is as it
+          was.
+        </>
+      ) : (
+        'The file came in whole: its text, changes and comments are all here.'
+      )}
+    </Alert>
+  );
+}
+
+/** What the server did not take in, to be copied. */
+function Tray({ items, onClose }: { items: NotTaken[]; onClose(): void }) {
+  if (!items.length) return null;
+  return (
+    <Alert
+      severity="warning"
+      icon={false}
+      square
+      action={
+        <Button color="inherit" size="small" onClick={onClose}>
+          Close
+        </Button>
+      }
+    >
+      <strong>Not taken in.</strong> The text is again as the server has it.
+      {items.map(({ reason, words }, i) => (
+        <Box key={i} sx={{ mt: 0.5 }}>
+          {reason} {words && 'Your words, to copy:'} {words && <Box component="span" className="serif" sx={{ userSelect: 'all' }}>{words}</Box>}
+        </Box>
+      ))}
+    </Alert>
+  );
+}

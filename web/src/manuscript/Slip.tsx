@@ -1,0 +1,98 @@
+import { Box, Button, IconButton, Paper, Tooltip } from '@mui/material';
+import { useEffect, useRef } from 'react';
+import type { Node } from 'prosemirror-model';
+import { describeChange, inSentence, type Change, type Piece, type Verdict } from '@tea-pencil/core';
+import { exactly, said } from './time';
+
+function Sentence({ label, pieces, className, author }: { label: string; pieces: Piece[]; className: string; author: string }) {
+  return (
+    <Box sx={{ display: 'flex', gap: 1.5, mb: 0.5 }}>
+      <Box sx={{ width: 46, textAlign: 'right', fontSize: 11, fontWeight: 600, color: 'text.secondary', pt: '4px', flex: 'none' }}>{label}</Box>
+      <Box className="serif" sx={{ fontSize: 15, lineHeight: 1.45 }} data-author={author}>
+        {pieces.map(({ text, changed }, i) => (
+          <span key={i} className={changed ? className : undefined}>
+            {text}
+          </span>
+        ))}
+        {!pieces.length && <span className="second">nothing</span>}
+      </Box>
+    </Box>
+  );
+}
+
+interface Props {
+  doc: Node;
+  change: Change;
+  name: string;
+  mayDecide: boolean;
+  own: boolean;
+  mayRemark: boolean;
+  left: number;
+  top: number;
+  onDecide(verdict: Verdict): void;
+  onComment(): void;
+  onClose(): void;
+}
+
+/** The card under a change: before and after in its sentence, who, when, and the decision. */
+export function Slip({ doc, change, name, mayDecide, own, mayRemark, left, top, onDecide, onComment, onClose }: Props) {
+  const { before, after } = inSentence(doc, change);
+  const card = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const keys = (event: KeyboardEvent) => event.key === 'Escape' && onClose();
+    addEventListener('keydown', keys);
+    return () => removeEventListener('keydown', keys);
+  }, [onClose]);
+  return (
+    <Paper
+      ref={card}
+      role="dialog"
+      aria-label={`Change by ${name}`}
+      elevation={0}
+      sx={{ position: 'absolute', left, top, width: 470, zIndex: 10, p: 2, border: '1px solid', borderColor: 'divider', boxShadow: '0 8px 28px rgb(0 0 0 / 13%)' }}
+    >
+      <Box sx={{ display: 'flex', alignItems: 'center', mb: 1.25 }}>
+        <span className="dot" data-author={change.author} />
+        <strong>{name}</strong>
+        <Tooltip title={exactly(change.date)}>
+          <Box component="span" sx={{ color: 'text.secondary', ml: 1, flex: 1 }}>
+            {describeChange(change)} · {said(change.date)}
+          </Box>
+        </Tooltip>
+        <IconButton size="small" aria-label="Close the slip" onClick={onClose} sx={{ fontSize: 15, my: -0.5 }}>
+          ×
+        </IconButton>
+      </Box>
+      <Sentence label="Before" pieces={before} className="piece-changed-before" author={change.author} />
+      <Sentence label="After" pieces={after} className="piece-changed-after" author={change.author} />
+      <Box sx={{ display: 'flex', gap: 1, mt: 1.5, alignItems: 'center' }}>
+        {mayDecide && (
+          <>
+            <Tooltip title="The change becomes part of the text">
+              <Button variant="contained" onClick={() => onDecide('accept')}>
+                Accept
+              </Button>
+            </Tooltip>
+            <Tooltip title="The text stays as it was before">
+              <Button variant="outlined" color="inherit" onClick={() => onDecide('reject')}>
+                Reject
+              </Button>
+            </Tooltip>
+          </>
+        )}
+        {!mayDecide && own && (
+          <Button variant="outlined" color="inherit" onClick={() => onDecide('reject')}>
+            Withdraw
+          </Button>
+        )}
+        {!mayDecide && !own && <span className="second">Someone who may decide will accept or reject this.</span>}
+        <Box sx={{ flex: 1 }} />
+        {mayRemark && (
+          <Button color="inherit" onClick={onComment} sx={{ color: 'text.secondary' }}>
+            Comment
+          </Button>
+        )}
+      </Box>
+    </Paper>
+  );
+}

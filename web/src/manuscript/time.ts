@@ -1,0 +1,13 @@
+import { format, formatDistanceToNow, isToday, isYesterday, differenceInDays } from 'date-fns';
+
+/** A moment as one says it: "14:06", "yesterday 14:06", "Tuesday 14:06", "3 November". */
+export function said(date: string): string {
+  const moment = new Date(date);
+  if (isToday(moment)) return format(moment, 'HH:mm');
+  if (isYesterday(moment)) return `yesterday ${format(moment, 'HH:mm')}`;
+  if (differenceInDays(new Date(), moment) < 6) return format(moment, 'EEEE HH:mm');
+  return moment.toLocaleDateString(undefined, { day: 'numeric', month: 'long', year: 'numeric' });
+}
+
+export const exactly = (date: string): string =>
+  `${new Date(date).toLocaleString(undefined, { dateStyle: 'full', timeStyle: 'medium' })}, ${formatDistanceToNow(new Date(date), { addSuffix: true })}`;

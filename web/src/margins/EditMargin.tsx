@@ -1,0 +1,73 @@
+import { Box } from '@mui/material';
+import { describeChange, placeNotes, type Change } from '@tea-pencil/core';
+import type { Tick } from './measure';
+
+interface Props {
+  ticks: Tick[];
+  notes: { change: Change; y: number }[];
+  focused: string | null;
+  nameOf(author: string): string;
+  onFocus(change: string): void;
+}
+
+const lineHeight = 36;
+
+/** Beside the sheet: a tick in the author's hue for each changed line, and a quiet note where the marks alone say too little. */
+export function EditMargin({ ticks, notes, focused, nameOf, onFocus }: Props) {
+  const tops = placeNotes(
+    notes.map(({ y }) => ({ wanted: y, height: lineHeight })),
+    2,
+  );
+  return (
+    <Box component="aside" aria-label="Edit margin" sx={{ position: 'relative', width: '100%' }}>
+      {ticks.map(({ key, author, changes, y, height, column }) => (
+        <span
+          key={key}
+          className="tick"
+          data-author={author}
+          aria-hidden
+          style={{
+            position: 'absolute',
+            right: 3 + column * 6,
+            top: y,
+            height,
+            width: changes.includes(focused ?? '') ? 6 : 3.5,
+            borderRadius: 2,
+            background: 'var(--line)',
+          }}
+        />
+      ))}
+      {notes.map(({ change }, i) => (
+        <Box
+          key={change.id}
+          component="button"
+          onClick={() => onFocus(change.id)}
+          aria-label={`${nameOf(change.author)}: ${describeChange(change)}`}
+          sx={{
+            position: 'absolute',
+            top: tops[i],
+            right: 18,
+            width: 172,
+            maxHeight: lineHeight,
+            overflow: 'hidden',
+            p: 0,
+            border: 0,
+            background: 'none',
+            font: 'inherit',
+            fontSize: 12,
+            lineHeight: 1.35,
+            textAlign: 'right',
+            color: focused === change.id ? 'text.primary' : 'text.secondary',
+            cursor: 'pointer',
+          }}
+        >
+          <span className="dot" data-author={change.author} style={{ width: 7, height: 7 }} />
+          {change.kind === 'formatting' && <b>{shortened(change.after)} </b>}
+          {describeChange(change)}
+        </Box>
+      ))}
+    </Box>
+  );
+}
+
+const shortened = (text: string) => (text.length > 24 ? `${text.slice(0, 22)}…` : text);

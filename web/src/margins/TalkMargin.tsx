@@ -1,0 +1,168 @@
+import { Box, Button, TextField, Tooltip } from '@mui/material';
+import { useLayoutEffect, useRef, useState } from 'react';
+import { placeNotes, type Thread } from '@tea-pencil/core';
+import type { Colleague } from '../api/queries';
+import { exactly, said } from '../manuscript/time';
+
+export interface PlacedThread {
+  thread: Thread;
+  /** Where its words begin, in pixels from the top of the margin; null when they have gone. */
+  y: number | null;
+}
+
+interface Props {
+  threads: PlacedThread[];
+  people: readonly Colleague[];
+  focused: string | null;
+  mayRemark: boolean;
+  /** A comment being begun beside these words, if one is. */
+  begun: { quote: string; y: number } | null;
+  onFocus(thread: string | null): void;
+  onBegin(text: string): Promise<void>;
+  onLeave(): void;
+  onReply(thread: string, text: string): Promise<void>;
+  onResolve(thread: string, resolved: boolean): void;
+}
+
+function Writing({ label, button, onSend, onLeave }: { label: string; button: string; onSend(text: string): Promise<void>; onLeave?: () => void }) {
+  const [text, setText] = useState('');
+  const [sending, setSending] = useState(false);
+  const send = async () => {
+    if (!text.trim() || sending) return;
+    setSending(true);
+    try {
+      await onSend(text.trim());
+      setText('');
+    } catch {
+      // what was written stays in the field; the sentence has been shown
+    } finally {
+      setSending(false);
+    }
+  };
+  return (
+    <Box sx={{ mt: 1 }}>
+      <TextField
+        multiline
+        fullWidth
+        size="small"
+        autoFocus={!!onLeave}
+        label={label}
+        value={text}
+        slotProps={{ htmlInput: { maxLength: 10_000 } }}
+        onChange={(event) => setText(event.target.value)}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void send();
+          if (event.key === 'Escape') onLeave?.();
+        }}
+      />
+      {(text || onLeave) && (
+        <Box sx={{ mt: 0.75, display: 'flex', gap: 1 }}>
+          <Button size="small" variant="contained" disabled={!text.trim() || sending} onClick={() => void send()}>
+            {button}
+          </Button>
+          {onLeave && (
+            <Button size="small" color="inherit" onClick={onLeave}>
+              Leave it
+            </Button>
+          )}
+        </Box>
+      )}
+    </Box>
+  );
+}
+
+/** Threads of comments beside the words they are about, as near as they can stand without overlapping. */
+export function TalkMargin({ threads, people, focused, mayRemark, begun, onFocus, onBegin, onLeave, onReply, onResolve }: Props) {
+  const nameOf = (id: string) => people.find((person) => person.id === id)?.name ?? 'Someone';
+  const heights = useRef(new Map<string, HTMLElement>());
+  const [tops, setTops] = useState<ReadonlyMap<string, number>>(new Map());
+  const bottom = Math.max(0, ...threads.map(({ y }) => y ?? 0)) + 40;
+  const notes = [
+    ...threads.map(({ thread, y }) => ({ id: thread.id, y: y ?? bottom })),
+    ...(begun ? [{ id: 'begun', y: begun.y }] : []),
+  ].sort((a, b) => a.y - b.y);
+
+  // Heights are known only once drawn, so the notes are placed after each drawing.
+  useLayoutEffect(() => {
+    const measured = notes.map(({ id, y }) => ({ wanted: y, height: heights.current.get(id)?.offsetHeight ?? 60 }));
+    const placed = placeNotes(measured, 10, 0);
+    const same = placed.every((top, i) => tops.get(notes[i]!.id) === top) && tops.size === notes.length;
+    if (!same) setTops(new Map(notes.map(({ id }, i) => [id, placed[i]!])));
+  });
+
+  const frame = (id: string) => ({
+    ref: (element: HTMLElement | null) => {
+      if (element) heights.current.set(id, element);
+      else heights.current.delete(id);
+    },
+    style: { position: 'absolute' as const, top: tops.get(id) ?? 0, left: 0, right: 0, visibility: tops.has(id) ? undefined : ('hidden' as const) },
+  });
+
+  return (
+    <Box component="aside" aria-label="Talk margin" sx={{ position: 'relative', width: '100%' }}>
+      {begun && (
+        <div {...frame('begun')}>
+          <Box sx={{ bgcolor: 'background.paper', border: '1px solid', borderColor: 'primary.main', p: 1.5 }}>
+            <Box className="serif" sx={{ fontStyle: 'italic', color: 'text.secondary', fontSize: 13.5 }}>
+              “{begun.quote.length > 90 ? begun.quote.slice(0, 88) + '…' : begun.quote}”
+            </Box>
+            <Writing label="Your comment" button="Comment" onSend={onBegin} onLeave={onLeave} />
+          </Box>
+        </div>
+      )}
+      {threads.map(({ thread, y }) => {
+        const open = focused === thread.id;
+        return (
+          <div key={thread.id} {...frame(thread.id)}>
+            <Box
+              component="section"
+              tabIndex={0}
+              aria-label={`Thread by ${nameOf(thread.comments[0]?.author ?? '')} on “${thread.quote}”`}
+              onClick={() => onFocus(thread.id)}
+              onFocus={() => onFocus(thread.id)}
+              sx={{
+                p: open ? 1.75 : '2px 0',
+                bgcolor: open ? 'background.paper' : undefined,
+                border: '1px solid',
+                borderColor: open ? 'divider' : 'transparent',
+                cursor: 'default',
+                '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
+              }}
+            >
+              {y === null && (
+                <Box className="second" sx={{ mb: 0.5 }}>
+                  Its words have gone: <i className="serif">“{thread.quote}”</i>
+                </Box>
+              )}
+              {thread.comments.map((comment, i) => (
+                <Box key={comment.id} sx={{ ...(i > 0 && { borderTop: open ? '1px solid' : 0, borderColor: 'divider', pt: open ? 1 : 0.25, mt: open ? 1 : 0.25 }) }}>
+                  <Box sx={{ display: 'flex', alignItems: 'baseline' }}>
+                    <span className="dot" data-author={comment.author} style={{ alignSelf: 'center' }} />
+                    <strong>{nameOf(comment.author)}</strong>
+                    <Tooltip title={exactly(comment.date)}>
+                      <Box component="span" className="second" sx={{ ml: 1 }}>
+                        {said(comment.date)}
+                      </Box>
+                    </Tooltip>
+                  </Box>
+                  <Box sx={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere', ...(!open && { display: '-webkit-box', WebkitLineClamp: 3, WebkitBoxOrient: 'vertical', overflow: 'hidden' }) }}>
+                    {comment.text}
+                  </Box>
+                </Box>
+              ))}
+              {open && mayRemark && (
+                <>
+                  <Writing label="Reply" button="Reply" onSend={(text) => onReply(thread.id, text)} />
+                  <Button size="small" color="inherit" sx={{ mt: 0.75, ml: -1, color: 'text.secondary' }} onClick={() => onResolve(thread.id, !thread.resolved)}>
+                    {thread.resolved ? 'Reopen' : 'Resolve'}
+                  </Button>
+                </>
+              )}
+            </Box>
+          </div>
+        );
+      })}
+    </Box>
+  );
+}

@@ -1,0 +1,52 @@
+import type { EditorView } from 'prosemirror-view';
+
+/** Where things stand on the screen, in pixels from the top of the sheet. */
+
+export interface Tick {
+  key: string;
+  author: string;
+  changes: string[];
+  y: number;
+  height: number;
+  /** Which of several ticks of one line this is, counted outwards. */
+  column: number;
+}
+
+const marked = 'ins.insertion, del.deletion, .formatting, .break-sign';
+
+/** A tick for every line on which an author has a change, of what is drawn between two heights. */
+export function measureTicks(view: EditorView, origin: number, from: number, to: number): Tick[] {
+  const lines = new Map<string, Tick>();
+  for (const element of view.dom.querySelectorAll<HTMLElement>(marked)) {
+    const around = element.getBoundingClientRect();
+    if (around.bottom - origin < from || around.top - origin > to) continue;
+    const { author = '', change = '' } = element.dataset;
+    for (const rect of element.getClientRects()) {
+      if (!rect.width && !rect.height) continue;
+      const middle = Math.round((rect.top + rect.bottom) / 2 - origin);
+      // Marks of one line stand within a few pixels of each other.
+      const line = [0, -1, 1, -2, 2].map((d) => `${author} ${Math.round(middle / 6) + d}`).find((key) => lines.has(key));
+      const known = line && lines.get(line);
+      if (known) {
+        if (!known.changes.includes(change)) known.changes.push(change);
+      } else {
+        const key = `${author} ${Math.round(middle / 6)}`;
+        lines.set(key, { key, author, changes: [change], y: middle - 12, height: 24, column: 0 });
+      }
+    }
+  }
+  const ticks = [...lines.values()].sort((a, b) => a.y - b.y);
+  ticks.forEach((tick, i) => {
+    tick.column = ticks.slice(0, i).filter(({ y }) => Math.abs(y - tick.y) < 12).length;
+  });
+  return ticks;
+}
+
+/** The height at which a position of the text stands, or null when it is not drawn. */
+export function heightOf(view: EditorView, pos: number, origin: number): number | null {
+  try {
+    return view.coordsAtPos(Math.min(pos, view.state.doc.content.size)).top - origin;
+  } catch {
+    return null;
+  }
+}
