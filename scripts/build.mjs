@@ -39,9 +39,13 @@ function onceFor(name, places, result, work) {
 }
 
 function run(what, program, args) {
-  console.log(`${what} …`);
+  console.error(`${what} …`);
   try {
-    execFileSync(program, args, { cwd: root, stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, NODE_ENV: undefined } });
+    execFileSync(program, args, {
+      cwd: root,
+      stdio: ['ignore', 'pipe', 'pipe'],
+      env: { ...process.env, NODE_ENV: undefined },
+    });
   } catch (problem) {
     throw new Sentence(`${what} failed:\n${String(problem.stdout)}${String(problem.stderr)}`.trimEnd());
   }
@@ -54,17 +58,28 @@ export function ensureModules() {
   });
 }
 
-export function build() {
-  const tsc = (folder) => ['node_modules/typescript/bin/tsc', '-p', folder];
-  onceFor('core', ['core/src', 'core/tsconfig.json', 'tsconfig.base.json', 'package-lock.json'], 'core/dist', () =>
-    run('Building the core', process.execPath, tsc('core')),
-  );
-  onceFor('server', ['core/src', 'server/src', 'server/tsconfig.json', 'package-lock.json'], 'server/dist', () =>
-    run('Building the server', process.execPath, tsc('server')),
-  );
-  onceFor('web', ['core/src', 'web', 'package-lock.json'], 'web/dist', () =>
-    run('Building the pages', process.execPath, ['node_modules/vite/bin/vite.js', 'build', 'web']),
-  );
+const tsc = (folder) => ['node_modules/typescript/bin/tsc', '-p', folder];
+const shared = ['tsconfig.base.json', 'package-lock.json'];
+const parts = {
+  core: { what: 'Building the core', places: ['core/src', 'core/tsconfig.json'], args: tsc('core') },
+  server: {
+    what: 'Building the server',
+    places: ['core/src', 'server/src', 'server/tsconfig.json'],
+    args: tsc('server'),
+  },
+  web: {
+    what: 'Building the pages',
+    places: ['core/src', 'web'],
+    args: ['node_modules/vite/bin/vite.js', 'build', 'web'],
+  },
+};
+
+/** Builds those of the parts whose files have changed. Without a progress note where nothing is to be done. */
+export function build(names = Object.keys(parts)) {
+  for (const name of names) {
+    const { what, places, args } = parts[name];
+    onceFor(name, [...places, ...shared], `${name}/dist`, () => run(what, process.execPath, args));
+  }
 }
 
 if (process.argv[1] === fileURLToPath(import.meta.url)) {

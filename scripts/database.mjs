@@ -19,7 +19,8 @@ export const freePort = () =>
   });
 
 /** PostgreSQL refuses to run as root, so root runs it as the user Debian made for it. */
-const asPostgres = (program, args) => (isRoot ? ['runuser', ['-u', 'postgres', '--', program, ...args]] : [program, args]);
+const asPostgres = (program, args) =>
+  isRoot ? ['runuser', ['-u', 'postgres', '--', program, ...args]] : [program, args];
 
 function run(program, args, options = {}) {
   const [file, all] = asPostgres(program, args);
@@ -57,10 +58,23 @@ function initialise(bin, folder, password) {
     chownSync(passwordFile, uid, gid);
   }
   try {
-    run(`${bin}/initdb`, ['-D', folder, '-U', 'tea_pencil', '-E', 'UTF8', '--locale=C.UTF-8', '-A', 'scram-sha-256', `--pwfile=${passwordFile}`]);
+    run(`${bin}/initdb`, [
+      '-D',
+      folder,
+      '-U',
+      'tea_pencil',
+      '-E',
+      'UTF8',
+      '--locale=C.UTF-8',
+      '-A',
+      'scram-sha-256',
+      `--pwfile=${passwordFile}`,
+    ]);
   } catch (problem) {
     rmSync(folder, { recursive: true, force: true });
-    throw new Sentence(`PostgreSQL could not make its folder ${folder}: ${String(problem.stderr).trim().split('\n').pop()}`);
+    throw new Sentence(
+      `PostgreSQL could not make its folder ${folder}: ${String(problem.stderr).trim().split('\n').pop()}`,
+    );
   } finally {
     rmSync(passwordFile, { force: true });
   }
@@ -93,7 +107,9 @@ export async function startDatabase(home) {
     throw new Sentence(`The folder ${home} cannot be written to. Set TEA_PENCIL_HOME to one that can.`);
   }
   const password = secretOf(home, 'database-password');
-  const exists = isRoot ? spawnSync('test', ['-f', `${folder}/PG_VERSION`]).status === 0 : existsSync(`${folder}/PG_VERSION`);
+  const exists = isRoot
+    ? spawnSync('test', ['-f', `${folder}/PG_VERSION`]).status === 0
+    : existsSync(`${folder}/PG_VERSION`);
   if (!exists) {
     console.log('Making a PostgreSQL cluster of our own …');
     initialise(bin, folder, password);
@@ -103,7 +119,9 @@ export async function startDatabase(home) {
     const port = await freePort();
     const options = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=200`;
     try {
-      run(`${bin}/pg_ctl`, ['start', '-D', folder, '-w', '-t', '60', '-l', path.join(folder, 'log'), '-o', options], { stdio: 'ignore' });
+      run(`${bin}/pg_ctl`, ['start', '-D', folder, '-w', '-t', '60', '-l', path.join(folder, 'log'), '-o', options], {
+        stdio: 'ignore',
+      });
     } catch {
       throw new Sentence(`PostgreSQL did not start; ${path.join(folder, 'log')} says why.`);
     }

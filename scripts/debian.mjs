@@ -20,7 +20,8 @@ export function postgresBin() {
 }
 
 const has = (program) => spawnSync('which', [program], { stdio: 'ignore' }).status === 0;
-const hasPython = (module) => spawnSync('/usr/bin/python3', ['-c', `import ${module}`], { stdio: 'ignore' }).status === 0;
+const hasPython = (module) =>
+  spawnSync('/usr/bin/python3', ['-c', `import ${module}`], { stdio: 'ignore' }).status === 0;
 
 const packages = {
   postgresql: () => postgresBin() !== null,
@@ -37,7 +38,9 @@ export function ensurePackages(names) {
   const missing = names.filter((name) => !packages[name]());
   if (!missing.length) return;
   if (!isRoot) {
-    throw new Sentence(`These Debian packages are missing: ${missing.join(', ')}. Install them (apt-get install ${missing.join(' ')}) and start again.`);
+    throw new Sentence(
+      `These Debian packages are missing: ${missing.join(', ')}. Install them (apt-get install ${missing.join(' ')}) and start again.`,
+    );
   }
   console.log(`Installing from Debian: ${missing.join(', ')} …`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
@@ -46,8 +49,14 @@ export function ensurePackages(names) {
     execFileSync('apt-get', ['update', '-qq'], quiet);
     execFileSync('apt-get', ['install', '-y', '-qq', '--no-install-recommends', ...missing], quiet);
   } catch (problem) {
-    throw new Sentence(`Debian’s packages could not be installed: ${String(problem.stderr ?? problem.message).trim().split('\n').pop()}`);
+    throw new Sentence(
+      `Debian’s packages could not be installed: ${String(problem.stderr ?? problem.message)
+        .trim()
+        .split('\n')
+        .pop()}`,
+    );
   }
   const still = names.filter((name) => !packages[name]());
-  if (still.length) throw new Sentence(`Debian installed ${still.join(', ')}, but they are not where they were expected.`);
+  if (still.length)
+    throw new Sentence(`Debian installed ${still.join(', ')}, but they are not where they were expected.`);
 }

@@ -21,7 +21,10 @@ const isBusy = (port) =>
 export async function serve({ home, port, databaseUrl, demo = true }) {
   const address = `http://localhost:${port}`;
   if (await isBusy(port)) {
-    const other = await fetch(`${address}/api/health`).then((r) => r.ok, () => false);
+    const other = await fetch(`${address}/api/health`).then(
+      (r) => r.ok,
+      () => false,
+    );
     throw new Sentence(
       other
         ? `Tea Pencil, or something that answers like it, is already running at ${address}.`
@@ -51,7 +54,10 @@ export async function serve({ home, port, databaseUrl, demo = true }) {
   const began = Date.now();
   while (Date.now() - began < 120_000) {
     if (server.exitCode !== null) break;
-    const well = await fetch(`${address}/api/health`).then((r) => r.ok, () => false);
+    const well = await fetch(`${address}/api/health`).then(
+      (r) => r.ok,
+      () => false,
+    );
     if (well) return { address, url: database.url, server, stop };
     await new Promise((resolve) => setTimeout(resolve, 150));
   }

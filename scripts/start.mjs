@@ -9,7 +9,8 @@ import { serve } from './serve.mjs';
 async function start() {
   const { TEA_PENCIL_PORT, TEA_PENCIL_HOME, TEA_PENCIL_DATABASE_URL, TEA_PENCIL_DEMO } = process.env;
   const port = Number(TEA_PENCIL_PORT ?? 4870);
-  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Sentence(`TEA_PENCIL_PORT must be a port number, not “${TEA_PENCIL_PORT}”.`);
+  if (!Number.isInteger(port) || port < 1 || port > 65535)
+    throw new Sentence(`TEA_PENCIL_PORT must be a port number, not “${TEA_PENCIL_PORT}”.`);
   const home = path.resolve(TEA_PENCIL_HOME ?? path.join(root, '.tea-pencil'));
   try {
     mkdirSync(home, { recursive: true });
@@ -18,7 +19,12 @@ async function start() {
   }
   ensureModules();
   build();
-  const { address, server, stop } = await serve({ home, port, databaseUrl: TEA_PENCIL_DATABASE_URL, demo: TEA_PENCIL_DEMO !== '0' });
+  const { address, server, stop } = await serve({
+    home,
+    port,
+    databaseUrl: TEA_PENCIL_DATABASE_URL,
+    demo: TEA_PENCIL_DEMO !== '0',
+  });
   console.log(`\nTea Pencil is at ${address}\nStop it with Ctrl-C.`);
   let stopping = false;
   const end = async (code) => {

@@ -32,25 +32,32 @@ const people: Person[] = authors.map((id) => ({ id, name: `${id} Author`, initia
 // Outside check: pandoc (Debian), DOCX reader with --track-changes.
 test('pandoc finds in our files the changes, authors, dates and both texts that the core finds', async () => {
   await fc.assert(
-    fc.asyncProperty(fc.constant(documentOf('the tide x y', 'ab the tide, ab', 'x y ab')), fc.array(someEdit(3), { minLength: 1, maxLength: 6 }), async (doc, script) => {
-      const marked = recorded(doc, script);
-      // pandoc passes over what is both inserted and deleted; our own round trip covers that.
-      let both = false;
-      marked.descendants((node) => {
-        both ||= node.marks.filter((m) => /^(opening|insertion|deletion)/.test(m.type.name)).length > 1;
-      });
-      // It passes over the marks of paragraphs that are empty or headings, too.
-      let unseen = false;
-      marked.forEach((block, _, i) => {
-        const above = i ? marked.child(i - 1) : null;
-        unseen ||= !!above && block.marks.some((m) => /^opening/.test(m.type.name)) && (!above.textContent.trim() || above.attrs.style !== 'body');
-      });
-      fc.pre(!both && !unseen);
-      const bytes = await writeDocx({ doc: marked, people, threads: [], assets: [] });
-      expect(marks(bytes).changes).toEqual(ours(marked, people));
-      expect(paragraphs(bytes, 'accept')).toEqual(linesOf(plainText(fairReading(marked))));
-      expect(paragraphs(bytes, 'reject')).toEqual(linesOf(plainText(beforeReading(marked))));
-    }),
+    fc.asyncProperty(
+      fc.constant(documentOf('the tide x y', 'ab the tide, ab', 'x y ab')),
+      fc.array(someEdit(3), { minLength: 1, maxLength: 6 }),
+      async (doc, script) => {
+        const marked = recorded(doc, script);
+        // pandoc passes over what is both inserted and deleted; our own round trip covers that.
+        let both = false;
+        marked.descendants((node) => {
+          both ||= node.marks.filter((m) => /^(opening|insertion|deletion)/.test(m.type.name)).length > 1;
+        });
+        // It passes over the marks of paragraphs that are empty or headings, too.
+        let unseen = false;
+        marked.forEach((block, _, i) => {
+          const above = i ? marked.child(i - 1) : null;
+          unseen ||=
+            !!above &&
+            block.marks.some((m) => /^opening/.test(m.type.name)) &&
+            (!above.textContent.trim() || above.attrs.style !== 'body');
+        });
+        fc.pre(!both && !unseen);
+        const bytes = await writeDocx({ doc: marked, people, threads: [], assets: [] });
+        expect(marks(bytes).changes).toEqual(ours(marked, people));
+        expect(paragraphs(bytes, 'accept')).toEqual(linesOf(plainText(fairReading(marked))));
+        expect(paragraphs(bytes, 'reject')).toEqual(linesOf(plainText(beforeReading(marked))));
+      },
+    ),
     { numRuns: 25 },
   );
 });
@@ -74,7 +81,11 @@ test('pandoc finds our comments with author, date and words', async () => {
 test('a file written by the docx package is read with its revisions and comments', async () => {
   const at = '2026-11-02T10:00:00Z';
   const file = new Document({
-    comments: { children: [{ id: 0, author: 'Maren Holt', initials: 'MH', date: new Date(at), children: [new Paragraph('Orchestia?')] }] },
+    comments: {
+      children: [
+        { id: 0, author: 'Maren Holt', initials: 'MH', date: new Date(at), children: [new Paragraph('Orchestia?')] },
+      ],
+    },
     sections: [
       {
         children: [
@@ -98,7 +109,9 @@ test('a file written by the docx package is read with its revisions and comments
   });
   const { manuscript } = await readDocx(new Uint8Array(await Packer.toBuffer(file)));
   const name = (id: string) => manuscript.people.find((person) => person.id === id)?.name;
-  expect(plainText(fairReading(manuscript.doc))).toBe('The wrack line\nLook for mermaid’s purses on the sand\nrazor shells');
+  expect(plainText(fairReading(manuscript.doc))).toBe(
+    'The wrack line\nLook for mermaid’s purses on the sand\nrazor shells',
+  );
   expect(plainText(beforeReading(manuscript.doc))).toBe('The wrack line\nLook for mermaids purses\nrazor shells');
   expect(listChanges(manuscript.doc).map((c) => [c.kind, name(c.author), c.date, c.before, c.after])).toEqual([
     ['replacement', 'Ines Vega', at, 'mermaids', 'mermaid’s'],
@@ -115,16 +128,22 @@ describe('files that cannot be read are refused with the reason', () => {
   const good = () => writeDocx({ doc: documentOf('A line.'), people, threads: [], assets: [] });
   const withMain = async (main: string) => zipSync({ ...unzipSync(await good()), 'word/document.xml': strToU8(main) });
   const refusal = async (bytes: Uint8Array) => {
-    const problem: unknown = await readDocx(bytes).then(() => null, (e: unknown) => e);
+    const problem: unknown = await readDocx(bytes).then(
+      () => null,
+      (e: unknown) => e,
+    );
     expect(problem).toBeInstanceOf(UnreadableFile);
     return (problem as UnreadableFile).reason;
   };
   test('an empty one', async () => expect(await refusal(new Uint8Array())).toBe('is empty'));
   test('something else', async () => expect(await refusal(strToU8('%PDF-1.7'))).toMatch(/not what its name says/));
   test('one cut short', async () => expect(await refusal((await good()).slice(0, 900))).toMatch(/cut short/));
-  test('one of 60 MB', async () => expect(await refusal(new Uint8Array(60 << 20).fill(1))).toMatch(/larger than 50 MB/));
-  test('a package without text', async () => expect(await refusal(zipSync({ 'a.xml': strToU8('<a/>') }))).toMatch(/no main text/));
-  test('broken XML', async () => expect(await refusal(await withMain('<w:document><w:body>'))).toMatch(/XML inside is broken/));
+  test('one of 60 MB', async () =>
+    expect(await refusal(new Uint8Array(60 << 20).fill(1))).toMatch(/larger than 50 MB/));
+  test('a package without text', async () =>
+    expect(await refusal(zipSync({ 'a.xml': strToU8('<a/>') }))).toMatch(/no main text/));
+  test('broken XML', async () =>
+    expect(await refusal(await withMain('<w:document><w:body>'))).toMatch(/XML inside is broken/));
   test('entities from outside', async () => {
     const main = '<!DOCTYPE d [<!ENTITY x SYSTEM "file:///etc/passwd">]><w:document>&x;</w:document>';
     expect(await refusal(await withMain(main))).toMatch(/declares entities/);
@@ -133,12 +152,16 @@ describe('files that cannot be read are refused with the reason', () => {
   const declaring = async (size: number) => {
     const bytes = zipSync({ 'word/document.xml': new Uint8Array(20 << 20) }, { level: 1 });
     const view = new DataView(bytes.buffer);
-    const entry = Array.from({ length: bytes.length - 4 }, (_, i) => i).find((i) => view.getUint32(i, true) === 0x02014b50)!;
+    const entry = Array.from({ length: bytes.length - 4 }, (_, i) => i).find(
+      (i) => view.getUint32(i, true) === 0x02014b50,
+    )!;
     view.setUint32(entry + 24, size, true);
     return bytes;
   };
-  test('one that unpacks to gigabytes', async () => expect(await refusal(await declaring(3_000_000_000))).toMatch(/more than 400 MB/));
-  test('one that lies about how large it gets', async () => expect(await refusal(await declaring(1000))).toMatch(/damaged/));
+  test('one that unpacks to gigabytes', async () =>
+    expect(await refusal(await declaring(3_000_000_000))).toMatch(/more than 400 MB/));
+  test('one that lies about how large it gets', async () =>
+    expect(await refusal(await declaring(1000))).toMatch(/damaged/));
 });
 
 test('what a manuscript cannot hold is counted', async () => {

@@ -13,7 +13,8 @@ function exceedsFormat(doc: Node): boolean {
   let exceeds = false;
   doc.descendants((node) => {
     const count = (type: string) => node.marks.filter((mark) => mark.type.name === type).length;
-    if (count('formatting') > 1 || count('restyled') > 1 || count('deletion') > 1 || count('openingDeleted') > 1) exceeds = true;
+    if (count('formatting') > 1 || count('restyled') > 1 || count('deletion') > 1 || count('openingDeleted') > 1)
+      exceeds = true;
     if (node.marks.some((m) => m.attrs.order > 1)) exceeds = true;
     // A pending change of style where the boundaries around it are pending too shares one place in the file.
     if (node.isTextblock && count('restyled') && node.marks.length > 1) exceeds = true;
@@ -23,7 +24,12 @@ function exceedsFormat(doc: Node): boolean {
   doc.forEach((node) => paragraphs.push(node));
   const restyled = (node?: Node) => node?.marks.some((mark) => mark.type.name === 'restyled');
   const pending = (node?: Node) => node?.marks.some((mark) => /^opening/.test(mark.type.name));
-  return exceeds || paragraphs.some((node, i) => pending(node) && (restyled(node) || restyled(paragraphs[i - 1]) || restyled(paragraphs[i + 1])));
+  return (
+    exceeds ||
+    paragraphs.some(
+      (node, i) => pending(node) && (restyled(node) || restyled(paragraphs[i - 1]) || restyled(paragraphs[i + 1])),
+    )
+  );
 }
 
 test('law 6: reading what was written gives the same text and changes', async () => {
@@ -44,7 +50,11 @@ test('law 6: reading what was written gives the same text and changes', async ()
 
 test('law 6: people and threads with replies and state come back as they were', async () => {
   const tr = new Transform(documentOf('Turn the weed over with a stick.', 'Never with a spade.'));
-  tr.addMark(6, 14, schema.marks.anchor!.create({ thread: 't1' })).addMark(10, 40, schema.marks.anchor!.create({ thread: 't2' }));
+  tr.addMark(6, 14, schema.marks.anchor!.create({ thread: 't1' })).addMark(
+    10,
+    40,
+    schema.marks.anchor!.create({ thread: 't2' }),
+  );
   const at = '2026-11-20T08:00:00Z';
   const threads: Thread[] = [
     {
@@ -56,11 +66,18 @@ test('law 6: people and threads with replies and state come back as they were', 
         { id: 'k2', author: 'ben', date: at, text: 'Bladder wrack.' },
       ],
     },
-    { id: 't2', quote: 'weed over with a stick. Never wi', resolved: true, comments: [{ id: 'k3', author: 'cyd', date: at, text: 'Good.' }] },
+    {
+      id: 't2',
+      quote: 'weed over with a stick. Never wi',
+      resolved: true,
+      comments: [{ id: 'k3', author: 'cyd', date: at, text: 'Good.' }],
+    },
   ];
   const { manuscript: read } = await readDocx(await writeDocx(manuscript(tr.doc, threads)));
   expect(read.threads).toEqual(threads.map((t) => (t.id === 't2' ? { ...t, quote: read.threads[1]!.quote } : t)));
   expect(read.threads[1]!.quote).toMatch(/^weed over with a stick\..*Never/);
   expect(canonical(read.doc)).toEqual(canonical(tr.doc));
-  expect(read.people.map(({ name, initials }) => [name, initials])).toEqual(people.map(({ name, initials }) => [name, initials]));
+  expect(read.people.map(({ name, initials }) => [name, initials])).toEqual(
+    people.map(({ name, initials }) => [name, initials]),
+  );
 });

@@ -15,7 +15,11 @@ const same = (a: Node, b: Node, what: string) => {
 };
 
 /** Walks a script and hands each step to a check: the state, the plain edit and what was recorded. */
-function walk(doc: Node, script: readonly Edit[], check: (step: { before: Node; plain: Node; after: Node; inked: Node; author: string }) => void) {
+function walk(
+  doc: Node,
+  script: readonly Edit[],
+  check: (step: { before: Node; plain: Node; after: Node; inked: Node; author: string }) => void,
+) {
   const stampOf = stamps();
   let now = doc;
   for (const edit of script) {
@@ -72,19 +76,25 @@ test('law 2, with changes pending: the fair reading is that of the same edit in 
 
 test('law 3: the order of decisions makes no difference', () => {
   fc.assert(
-    fc.property(someDocument, scripts, fc.array(fc.boolean(), { minLength: 12 }), fc.integer(), (doc, script, verdicts, turn) => {
-      const pending = recorded(doc, script);
-      const ids = changesIn(pending);
-      const through = (order: string[]) => {
-        const tr = new Transform(pending);
-        for (const id of order) decide(tr, [id], verdicts[ids.indexOf(id) % verdicts.length] ? 'accept' : 'reject');
-        tr.doc.check();
-        return tr.doc;
-      };
-      const k = Math.abs(turn) % Math.max(1, ids.length);
-      same(through(ids), through([...ids].reverse()), 'reversed order differs');
-      same(through(ids), through([...ids.slice(k), ...ids.slice(0, k)]), 'turned order differs');
-    }),
+    fc.property(
+      someDocument,
+      scripts,
+      fc.array(fc.boolean(), { minLength: 12 }),
+      fc.integer(),
+      (doc, script, verdicts, turn) => {
+        const pending = recorded(doc, script);
+        const ids = changesIn(pending);
+        const through = (order: string[]) => {
+          const tr = new Transform(pending);
+          for (const id of order) decide(tr, [id], verdicts[ids.indexOf(id) % verdicts.length] ? 'accept' : 'reject');
+          tr.doc.check();
+          return tr.doc;
+        };
+        const k = Math.abs(turn) % Math.max(1, ids.length);
+        same(through(ids), through([...ids].reverse()), 'reversed order differs');
+        same(through(ids), through([...ids.slice(k), ...ids.slice(0, k)]), 'turned order differs');
+      },
+    ),
     settings,
   );
 });

@@ -1,7 +1,17 @@
 import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
 import type { Node } from 'prosemirror-model';
 import { splitBlock, joinBackward } from 'prosemirror-commands';
-import { beforeReading, describeChange, fairReading, inSentence, ink, listChanges, plainText, record, schema } from '../src/index.js';
+import {
+  beforeReading,
+  describeChange,
+  fairReading,
+  inSentence,
+  ink,
+  listChanges,
+  plainText,
+  record,
+  schema,
+} from '../src/index.js';
 import { documentOf, stamps } from './support/editing.js';
 
 /** Someone at work in a document: each act is an ordinary edit, recorded in their name. */

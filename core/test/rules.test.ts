@@ -12,7 +12,8 @@ const senderFor = (doc: Node, author: string): Sender => {
 const check = (tr: Transaction, intent: Intent, author: string, doc = tr.before) =>
   checkBatch(doc, tr.doc, tr.steps, tr.mapping, intent, senderFor(doc, author));
 const stateOf = (doc: Node) => EditorState.create({ doc });
-const insertionBy = (author: string, change: string, date = now) => schema.marks.insertion!.create({ change, author, date });
+const insertionBy = (author: string, change: string, date = now) =>
+  schema.marks.insertion!.create({ change, author, date });
 
 test('whatever is recorded honestly is taken in, pencil and ink', () => {
   fc.assert(
@@ -40,7 +41,9 @@ describe('what is refused', () => {
   test('an unrecorded edit sent as pencil', () => {
     expect(check(stateOf(doc).tr.insertText('x', 3), 'pencil', 'ann')).toMatch(/without being recorded/);
     expect(check(stateOf(doc).tr.delete(2, 4), 'pencil', 'ann')).toMatch(/without being recorded/);
-    expect(check(stateOf(doc).tr.addMark(2, 4, schema.marks.bold!.create()), 'pencil', 'ann')).toMatch(/without being recorded/);
+    expect(check(stateOf(doc).tr.addMark(2, 4, schema.marks.bold!.create()), 'pencil', 'ann')).toMatch(
+      /without being recorded/,
+    );
   });
   test('a change in somebody else’s name', () => {
     expect(check(typed(insertionBy('ben', 'c1')), 'pencil', 'ann')).toMatch(/somebody else/);
@@ -65,6 +68,8 @@ describe('what is refused', () => {
   });
   test('words in an anchor batch', () => {
     expect(check(stateOf(doc).tr.insertText('x', 3), 'anchor', 'ann')).toMatch(/anchors/);
-    expect(check(stateOf(doc).tr.addMark(1, 4, schema.marks.anchor!.create({ thread: 't' })), 'anchor', 'ann')).toBeNull();
+    expect(
+      check(stateOf(doc).tr.addMark(1, 4, schema.marks.anchor!.create({ thread: 't' })), 'anchor', 'ann'),
+    ).toBeNull();
   });
 });

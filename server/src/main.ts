@@ -21,14 +21,18 @@ if (!secret) throw new Error('TEA_PENCIL_SECRET is not set: start with "npm star
 /** Until the database answers, all that can be said is that it does not. */
 function waitingRoom() {
   const app = express();
-  app.use((_: Request, response: Response) => response.status(503).json({ statusCode: 503, message: 'The database does not answer yet.' }));
+  app.use((_: Request, response: Response) =>
+    response.status(503).json({ statusCode: 503, message: 'The database does not answer yet.' }),
+  );
   const server = createServer(app).listen(port, host);
   return () => new Promise<void>((done) => server.close(() => done()).closeAllConnections());
 }
 
 async function main(): Promise<void> {
   const leave = waitingRoom();
-  const app = await NestFactory.create<NestExpressApplication>(AppModule, new ExpressAdapter(), { logger: ['error', 'warn'] });
+  const app = await NestFactory.create<NestExpressApplication>(AppModule, new ExpressAdapter(), {
+    logger: ['error', 'warn'],
+  });
   if (process.env.TEA_PENCIL_DEMO !== '0') await loadDemo(app);
 
   const session = sessions(databaseUrl(), secret!);
@@ -55,7 +59,11 @@ async function main(): Promise<void> {
   app.useBodyParser('json', { limit: '1mb' });
   app.useWebSocketAdapter(new LiveAdapter(app, session));
 
-  const documentation = new DocumentBuilder().setTitle('Tea Pencil').setVersion('0.1').addCookieAuth('tea-pencil').build();
+  const documentation = new DocumentBuilder()
+    .setTitle('Tea Pencil')
+    .setVersion('0.1')
+    .addCookieAuth('tea-pencil')
+    .build();
   SwaggerModule.setup('api/docs', app, SwaggerModule.createDocument(app, documentation));
 
   const pages = path.resolve(import.meta.dirname, '../../web/dist');

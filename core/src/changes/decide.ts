@@ -31,7 +31,7 @@ export function decide(tr: Transform, which: Iterable<ChangeId> | 'all', verdict
     containers.push({
       start,
       *regions() {
-        for (let end = container.childCount; end > 0; ) {
+        for (let end = container.childCount; end > 0;) {
           while (end > 0 && !hasChanges(container.child(end - 1))) end--;
           let first = end;
           while (first > 0 && hasChanges(container.child(first - 1)) && container.child(first - 1).isTextblock) first--;

@@ -95,7 +95,8 @@ function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] 
   const judge: Judge = (id) => (id === change.id ? verdict : 'accept');
   const isIts = (node: Node) => node.marks.some((mark) => mark.attrs.change === change.id);
   const first = change.ranges[0]!;
-  const end = change.ranges.find((range) => range.from > first.to + 400)?.from ?? change.ranges[change.ranges.length - 1]!.to;
+  const end =
+    change.ranges.find((range) => range.from > first.to + 400)?.from ?? change.ranges[change.ranges.length - 1]!.to;
   const pieces: Piece[] = [];
   const add = (text: string, changed: boolean) => {
     const last = pieces[pieces.length - 1];

@@ -37,7 +37,11 @@ function lastOfGroup(boundaries: readonly Boundary[], k: number, side: Side): nu
   return last;
 }
 
-const settle = (fair: ParagraphProperties, before: ParagraphProperties, ...by: (Seal | null | undefined)[]): Styled => ({
+const settle = (
+  fair: ParagraphProperties,
+  before: ParagraphProperties,
+  ...by: (Seal | null | undefined)[]
+): Styled => ({
   fair,
   before,
   by: sameValue(fair, before) ? null : (by.find(Boolean) ?? null),

@@ -12,7 +12,8 @@ const largestUnpacked = 400 * 1024 * 1024;
 export function unpack(bytes: Uint8Array): Map<string, string> {
   if (bytes.length === 0) throw new UnreadableFile('is empty');
   if (bytes.length > largestFile) throw new UnreadableFile('is larger than 50 MB');
-  if (bytes[0] !== 0x50 || bytes[1] !== 0x4b) throw new UnreadableFile('is not what its name says: it is no package of parts');
+  if (bytes[0] !== 0x50 || bytes[1] !== 0x4b)
+    throw new UnreadableFile('is not what its name says: it is no package of parts');
   let total = 0;
   try {
     const parts = unzipSync(bytes, {

@@ -8,13 +8,17 @@ export type { Element };
  * (the standards do not use any: ISO/IEC 29500-2, clause 8.1.4 forbids DTDs).
  */
 export function parseXml(text: string): Element {
-  if (/<!DOCTYPE/i.test(text)) throw new UnreadableFile('declares entities of its own, which no document of this kind may');
+  if (/<!DOCTYPE/i.test(text))
+    throw new UnreadableFile('declares entities of its own, which no document of this kind may');
   const fail = () => {
     throw new UnreadableFile('is damaged: the XML inside is broken');
   };
   let root: Element | null = null;
   try {
-    root = new DOMParser({ onError: (level) => level !== 'warning' && fail() }).parseFromString(text, 'text/xml').documentElement;
+    root = new DOMParser({ onError: (level) => level !== 'warning' && fail() }).parseFromString(
+      text,
+      'text/xml',
+    ).documentElement;
   } catch {
     fail();
   }
@@ -37,12 +41,20 @@ export function child(parent: Element | null | undefined, name: string): Element
 export const attribute = (element: Element | undefined, name: string): string | undefined =>
   element?.getAttribute(name) ?? undefined;
 
-const entities: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', '\n': '&#10;', '\t': '&#9;' };
+const entities: Record<string, string> = {
+  '&': '&amp;',
+  '<': '&lt;',
+  '>': '&gt;',
+  '"': '&quot;',
+  '\n': '&#10;',
+  '\t': '&#9;',
+};
 // Characters that XML 1.0, section 2.2 does not allow.
-// eslint-disable-next-line no-control-regex
-const forbidden = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
+const forbidden =
+  /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
 
-export const escapeXml = (text: string): string => text.replace(forbidden, '').replace(/[&<>"\n\t]/g, (c) => entities[c]!);
+export const escapeXml = (text: string): string =>
+  text.replace(forbidden, '').replace(/[&<>"\n\t]/g, (c) => entities[c]!);
 
 /** An element as text; attributes that are undefined are left out. */
 export function tag(name: string, attributes: Record<string, string | number | undefined> = {}, content = ''): string {

@@ -3,7 +3,9 @@ import type { Mark, Node } from 'prosemirror-model';
 const keyOf = (mark: Mark) => mark.type.name + JSON.stringify(mark.attrs, Object.keys(mark.attrs).sort());
 
 const sorted = (marks: readonly Mark[]): readonly Mark[] =>
-  marks.length < 2 ? marks : [...marks].sort((a, b) => a.type.name.localeCompare(b.type.name) || (keyOf(a) < keyOf(b) ? -1 : 1));
+  marks.length < 2
+    ? marks
+    : [...marks].sort((a, b) => a.type.name.localeCompare(b.type.name) || (keyOf(a) < keyOf(b) ? -1 : 1));
 
 /**
  * A document as plain data in which the order of marks, which has no meaning, is settled: two documents are the same

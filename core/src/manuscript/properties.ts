@@ -66,8 +66,5 @@ export function sameValue(a: unknown, b: unknown): boolean {
   if (a === b) return true;
   if (typeof a !== 'object' || typeof b !== 'object' || !a || !b) return false;
   const keys = Object.keys(a);
-  return (
-    keys.length === Object.keys(b).length &&
-    keys.every((key) => sameValue((a as Attrs)[key], (b as Attrs)[key]))
-  );
+  return keys.length === Object.keys(b).length && keys.every((key) => sameValue((a as Attrs)[key], (b as Attrs)[key]));
 }

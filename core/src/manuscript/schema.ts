@@ -72,7 +72,12 @@ const nodes: Record<string, NodeSpec> = {
   table_cell: {
     content: 'paragraph+',
     marks: blockReview,
-    attrs: { header: { default: false }, colspan: { default: 1 }, rowspan: { default: 1 }, colwidth: { default: null } },
+    attrs: {
+      header: { default: false },
+      colspan: { default: 1 },
+      rowspan: { default: 1 },
+      colwidth: { default: null },
+    },
     tableRole: 'cell',
     isolating: true,
     toDOM: looks.cell as (n: unknown) => DOMOutputSpec,

@@ -104,14 +104,23 @@ function equal(gone: Token, come: Token): boolean {
   if (gone.kind === 'opening') return true;
   if (gone.kind === 'letter') return gone.text === come.text;
   if (gone.kind === 'wall') return gone.node.eq(come.node);
-  return gone.node.type === come.node.type && gone.node.attrs.asset === come.node.attrs.asset && gone.node.content.eq(come.node.content);
+  return (
+    gone.node.type === come.node.type &&
+    gone.node.attrs.asset === come.node.attrs.asset &&
+    gone.node.content.eq(come.node.content)
+  );
 }
 
 /**
  * How many tokens at the start (or, going backwards, at the end) of both lists are equal. Words are never taken apart,
  * so that a word typed over another stays one replacement; openings match openings.
  */
-function common(gone: Token[], come: Token[], most: number, at: (list: Token[], k: number) => Token | undefined): number {
+function common(
+  gone: Token[],
+  come: Token[],
+  most: number,
+  at: (list: Token[], k: number) => Token | undefined,
+): number {
   let n = 0;
   while (n < most && equal(at(gone, n)!, at(come, n)!)) n++;
   const splits = (list: Token[]) => isWordLetter(at(list, n - 1)) && isWordLetter(at(list, n));

@@ -1,5 +1,12 @@
 import type { Node } from 'prosemirror-model';
-import { AllSelection, NodeSelection, TextSelection, type EditorState, type Selection, type Transaction } from 'prosemirror-state';
+import {
+  AllSelection,
+  NodeSelection,
+  TextSelection,
+  type EditorState,
+  type Selection,
+  type Transaction,
+} from 'prosemirror-state';
 import type { Alignment } from './align.js';
 import { length, positions, type Target } from './emit.js';
 import { isProperty } from '../manuscript/schema.js';

@@ -23,7 +23,11 @@ export interface Target {
   attrs: Properties;
 }
 
-export const keep = (source: Token, marks: readonly Mark[] = source.node.marks, attrs: Properties = source.node.attrs): Target => ({
+export const keep = (
+  source: Token,
+  marks: readonly Mark[] = source.node.marks,
+  attrs: Properties = source.node.attrs,
+): Target => ({
   kind: source.kind,
   text: source.text,
   node: source.node,

@@ -1,7 +1,14 @@
 import type { Mark, Node } from 'prosemirror-model';
 import type { EditorState, Transaction } from 'prosemirror-state';
 import type { ChangeId, PersonId, Stamp } from '../manuscript/manuscript.js';
-import { differences, propertiesOf, sameValue, withProperty, type Look, type Properties } from '../manuscript/properties.js';
+import {
+  differences,
+  propertiesOf,
+  sameValue,
+  withProperty,
+  type Look,
+  type Properties,
+} from '../manuscript/properties.js';
 import { isProperty, schema } from '../manuscript/schema.js';
 import { align, type Item } from './align.js';
 import { emit, keep, type Target } from './emit.js';
@@ -23,7 +30,8 @@ const sealOf = (mark: Mark): Seal => ({
 });
 
 /** Property marks only: what someone types or pastes brings no review marks and no anchors with it. */
-export const plainMarks = (marks: readonly Mark[]): readonly Mark[] => marks.filter((mark) => isProperty(mark.type.name));
+export const plainMarks = (marks: readonly Mark[]): readonly Mark[] =>
+  marks.filter((mark) => isProperty(mark.type.name));
 
 /** A gap between two kept tokens: what went and what came there. */
 interface Gap {
@@ -62,7 +70,10 @@ function reformat(before: Token, after: Token, author: PersonId, seal: () => Sea
     const top = stack[stack.length - 1];
     if (top?.author === author) {
       const back = sameValue(top.was[name], difference.now);
-      look = { attrs: look.attrs, marks: back ? dropProperty(look.marks, top, name) : setNow(look.marks, top, name, difference.now) };
+      look = {
+        attrs: look.attrs,
+        marks: back ? dropProperty(look.marks, top, name) : setNow(look.marks, top, name, difference.now),
+      };
     } else if (top || !own) {
       was[name] = difference.was;
       now[name] = difference.now;
@@ -78,7 +89,13 @@ function ownDeletedRun(items: readonly Item[], from: number, author: PersonId): 
   let n = 0;
   for (;;) {
     const token = items[from + n]?.before;
-    if (!items[from + n]?.after || !token || token.kind === 'opening' || !markBy(token.node.marks, deletionName(token), author)) return n;
+    if (
+      !items[from + n]?.after ||
+      !token ||
+      token.kind === 'opening' ||
+      !markBy(token.node.marks, deletionName(token), author)
+    )
+      return n;
     n++;
   }
 }
@@ -89,13 +106,16 @@ function ownDeletedRun(items: readonly Item[], from: number, author: PersonId): 
  */
 function newBehindOld(items: readonly Item[], author: PersonId): Item[] {
   const result: Item[] = [];
-  for (let i = 0; i < items.length; ) {
+  for (let i = 0; i < items.length;) {
     const begin = i;
     while (items[i] && !items[i]!.before) i++;
     const come = items.slice(begin, i);
     const previous = result[result.length - 1]?.before;
     const midway = previous && markBy(previous.node.marks, deletionName(previous), author);
-    const run = come.length && !midway && come.every((item) => item.after!.kind !== 'opening') ? ownDeletedRun(items, i, author) : 0;
+    const run =
+      come.length && !midway && come.every((item) => item.after!.kind !== 'opening')
+        ? ownDeletedRun(items, i, author)
+        : 0;
     result.push(...items.slice(i, i + run), ...come);
     i += run;
     if (!come.length) result.push(items[i++]!);
@@ -110,9 +130,13 @@ class Recording {
   constructor(readonly stamp: Stamp) {}
 
   /** The seal of what is new in this edit: one change for all of it, begun when first needed. */
-  seal = (): Seal => (this.#fresh ??= { change: this.stamp.newChange(), author: this.stamp.author, date: this.stamp.date });
+  seal = (): Seal =>
+    (this.#fresh ??= { change: this.stamp.newChange(), author: this.stamp.author, date: this.stamp.date });
 
-  own(token: { kind: Token['kind']; marks: readonly Mark[] } | undefined, which: 'insertion' | 'deletion'): Mark | undefined {
+  own(
+    token: { kind: Token['kind']; marks: readonly Mark[] } | undefined,
+    which: 'insertion' | 'deletion',
+  ): Mark | undefined {
     if (!token) return undefined;
     return markBy(token.marks, which === 'insertion' ? insertionName(token) : deletionName(token), this.stamp.author);
   }

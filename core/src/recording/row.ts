@@ -79,7 +79,8 @@ export const markBy = (marks: readonly Mark[], type: string, author: string): Ma
   marks.find((mark) => mark.type.name === type && mark.attrs.author === author);
 
 /** The names of the marks that insert or delete a token of this kind. */
-export const insertionName = (token: Pick<Token, 'kind'>) => (token.kind === 'opening' ? 'openingInserted' : 'insertion');
+export const insertionName = (token: Pick<Token, 'kind'>) =>
+  token.kind === 'opening' ? 'openingInserted' : 'insertion';
 export const deletionName = (token: Pick<Token, 'kind'>) => (token.kind === 'opening' ? 'openingDeleted' : 'deletion');
 
 /** Whether someone would delete the token. */

@@ -27,7 +27,10 @@ const clockAllowance = 2 * 60 * 1000;
 const isReview = (mark: Mark) => reviewMarks.has(mark.type.name);
 const key = (mark: Mark) => mark.type.name + JSON.stringify(mark.attrs);
 const marksOfOthers = (marks: readonly Mark[], author: PersonId) =>
-  marks.filter((mark) => isReview(mark) && mark.attrs.author !== author).map(key).sort();
+  marks
+    .filter((mark) => isReview(mark) && mark.attrs.author !== author)
+    .map(key)
+    .sort();
 
 /** Whether every new mark of one's own bears an id, author and date that the rules allow. */
 function checkMark(mark: Mark, sender: Sender): string | null {
@@ -99,9 +102,18 @@ function checkInk({ items }: Alignment): string | null {
  * @param mapping the maps of the batch's steps
  * @returns null when it does, else a sentence that says what is wrong
  */
-export function checkBatch(before: Node, after: Node, steps: readonly Step[], mapping: Mapping, intent: Intent, sender: Sender): string | null {
+export function checkBatch(
+  before: Node,
+  after: Node,
+  steps: readonly Step[],
+  mapping: Mapping,
+  intent: Intent,
+  sender: Sender,
+): string | null {
   if (intent === 'anchor') {
-    const only = steps.every((s) => (s instanceof AddMarkStep || s instanceof RemoveMarkStep) && s.mark.type.name === 'anchor');
+    const only = steps.every(
+      (s) => (s instanceof AddMarkStep || s instanceof RemoveMarkStep) && s.mark.type.name === 'anchor',
+    );
     return only ? null : 'Only the anchors of comments can be set this way.';
   }
   const alignment = align(before, after, mapping);

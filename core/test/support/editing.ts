@@ -15,7 +15,11 @@ const marksOf = ['bold', 'italic', 'underline'];
 export const paragraph = (text: string, style = 'body', list: unknown = null): Node =>
   schema.nodes.paragraph!.create({ style, list }, text ? schema.text(text) : null);
 
-export const documentOf = (...texts: string[]): Node => schema.nodes.doc!.create(null, texts.map((t) => paragraph(t)));
+export const documentOf = (...texts: string[]): Node =>
+  schema.nodes.doc!.create(
+    null,
+    texts.map((t) => paragraph(t)),
+  );
 
 const word = fc.constantFrom('a', 'b', 'ab', 'the', ' ', 'tide ', 'x y', '👩🏽‍🌾', 'e\u0301', ', ');
 const text = fc.array(word, { maxLength: 5 }).map((words) => words.join(''));
@@ -44,7 +48,21 @@ export const someDocument: fc.Arbitrary<Node> = fc
 
 export interface Edit {
   by: number;
-  kind: 'type' | 'backspace' | 'delete' | 'cut' | 'split' | 'join' | 'joinForward' | 'restyle' | 'list' | 'toggle' | 'paste' | 'drag' | 'break' | 'whole';
+  kind:
+    | 'type'
+    | 'backspace'
+    | 'delete'
+    | 'cut'
+    | 'split'
+    | 'join'
+    | 'joinForward'
+    | 'restyle'
+    | 'list'
+    | 'toggle'
+    | 'paste'
+    | 'drag'
+    | 'break'
+    | 'whole';
   from: number;
   to: number;
   text: string;
@@ -52,8 +70,25 @@ export interface Edit {
 }
 
 const kinds: Edit['kind'][] = [
-  'type', 'type', 'type', 'backspace', 'backspace', 'delete', 'cut', 'split', 'split', 'join', 'joinForward',
-  'restyle', 'list', 'toggle', 'toggle', 'paste', 'drag', 'break', 'whole',
+  'type',
+  'type',
+  'type',
+  'backspace',
+  'backspace',
+  'delete',
+  'cut',
+  'split',
+  'split',
+  'join',
+  'joinForward',
+  'restyle',
+  'list',
+  'toggle',
+  'toggle',
+  'paste',
+  'drag',
+  'break',
+  'whole',
 ];
 
 export const someEdit = (howManyAuthors: number): fc.Arbitrary<Edit> =>
@@ -123,7 +158,8 @@ export function plainly(doc: Node, edit: Edit): { state: EditorState; tr: Transa
     case 'list':
       tr = state.tr;
       doc.nodesBetween(from, to, (node, pos) => {
-        if (node.isTextblock) tr!.setNodeAttribute(pos, 'list', edit.which ? { kind: 'number', level: edit.which } : null);
+        if (node.isTextblock)
+          tr!.setNodeAttribute(pos, 'list', edit.which ? { kind: 'number', level: edit.which } : null);
       });
       break;
     case 'toggle':

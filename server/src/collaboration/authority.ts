@@ -1,15 +1,7 @@
 import { Injectable, Logger } from '@nestjs/common';
 import { EventEmitter } from 'node:events';
 import { Step, Transform } from 'prosemirror-transform';
-import {
-  changeIds,
-  checkBatch,
-  decide,
-  schema,
-  type ChangeId,
-  type Intent,
-  type Verdict,
-} from '@tea-pencil/core';
+import { changeIds, checkBatch, decide, schema, type ChangeId, type Intent, type Verdict } from '@tea-pencil/core';
 import { In } from 'typeorm';
 import { ChangeRow, mayAtLeast, type LoggedIntent, type Role } from '../database/entities.js';
 import { Behind, StepLog, type Batch, type Opened } from './step-log.js';
@@ -118,10 +110,16 @@ export class Authority {
         }
         const tr = decide(new Transform(text.doc), which, verdict);
         if (!tr.steps.length) return { taken: true, version: text.version };
-        return this.#commit(manuscript, text, tr, { steps: tr.steps, author: author.id, intent: 'decision', client }, async (manager) => {
-          const decided = { verdict, decidedBy: author.id, decidedAt: new Date() };
-          await manager.update(ChangeRow, { manuscriptId: manuscript, changeId: In(which) }, decided);
-        });
+        return this.#commit(
+          manuscript,
+          text,
+          tr,
+          { steps: tr.steps, author: author.id, intent: 'decision', client },
+          async (manager) => {
+            const decided = { verdict, decidedBy: author.id, decidedAt: new Date() };
+            await manager.update(ChangeRow, { manuscriptId: manuscript, changeId: In(which) }, decided);
+          },
+        );
       });
     // A decision is an intention, not a text: when another process was first, it is made again on the new text.
     return again().then((answer) => ('behind' in answer ? again() : answer));
@@ -157,8 +155,9 @@ export class Authority {
     const steps = batch.steps.map((step) => step.toJSON() as object);
     this.events.emit('batch', { manuscript, version: from, steps, client, author, intent });
     const { doc, version } = text;
-    this.log.checkpoint(manuscript, from, version, doc).catch((e: unknown) => this.#logger.warn(`No checkpoint: ${String(e)}`));
+    this.log
+      .checkpoint(manuscript, from, version, doc)
+      .catch((e: unknown) => this.#logger.warn(`No checkpoint: ${String(e)}`));
     return { taken: true, version };
   }
 }
-

@@ -6,7 +6,10 @@ import { fromOwnPage } from '../http/session.js';
 
 /** Live connections carry the same session as requests, and only pages of this server may open them. */
 export class LiveAdapter extends IoAdapter {
-  constructor(app: INestApplicationContext, private readonly session: RequestHandler) {
+  constructor(
+    app: INestApplicationContext,
+    private readonly session: RequestHandler,
+  ) {
     super(app);
   }
 

@@ -78,11 +78,16 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
   }
 
   handleDisconnect(socket: Socket): void {
-    for (const manuscript of (socket.data.joined as Set<string> | undefined) ?? []) this.#tellPresence(manuscript, socket.id);
+    for (const manuscript of (socket.data.joined as Set<string> | undefined) ?? [])
+      this.#tellPresence(manuscript, socket.id);
   }
 
   /** The message, if it is well-formed and its sender a member; else the sentence to answer with. */
-  async #admit<T extends { manuscript: string }>(socket: Socket, name: keyof typeof messages, message: unknown): Promise<{ author: Author; message: T } | Refusal> {
+  async #admit<T extends { manuscript: string }>(
+    socket: Socket,
+    name: keyof typeof messages,
+    message: unknown,
+  ): Promise<{ author: Author; message: T } | Refusal> {
     const { error, value } = messages[name].validate(message, { convert: false });
     if (error) return { refused: `This message cannot be understood: ${error.message}.` };
     const valid = value as T;
@@ -115,7 +120,11 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
       this.#tellPresence(manuscript);
       if (from === undefined || from > text.version) return { version: text.version, doc: text.doc.toJSON() as object };
       const rows = await this.authority.since(manuscript, from);
-      return { version: from + rows.length, steps: rows.map(({ step }) => step), clients: rows.map(({ client }) => client) };
+      return {
+        version: from + rows.length,
+        steps: rows.map(({ step }) => step),
+        clients: rows.map(({ client }) => client),
+      };
     });
   }
 
@@ -142,7 +151,11 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
   @SubscribeMessage('decide')
   decide(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): Promise<Answer> {
     return this.#answering(async () => {
-      const admitted = await this.#admit<{ manuscript: string; changes: string[]; verdict: Verdict; client: string }>(socket, 'decide', body);
+      const admitted = await this.#admit<{ manuscript: string; changes: string[]; verdict: Verdict; client: string }>(
+        socket,
+        'decide',
+        body,
+      );
       if ('refused' in admitted) return admitted;
       const { manuscript, changes, verdict, client } = admitted.message;
       return this.authority.decide(manuscript, admitted.author, changes, verdict, client);
@@ -155,7 +168,9 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
       .in(room(manuscript))
       .fetchSockets()
       .then((sockets) => {
-        const here = sockets.filter(({ id }) => id !== except).map((socket) => (socket.data as { person: string }).person);
+        const here = sockets
+          .filter(({ id }) => id !== except)
+          .map((socket) => (socket.data as { person: string }).person);
         this.server.to(room(manuscript)).emit('presence', { manuscript, people: [...new Set(here)] });
       });
   }

@@ -61,13 +61,25 @@ export class StepLog {
    * @param also further writes that belong to the same moment
    * @throws Behind when another process was first
    */
-  async append(manuscriptId: string, version: number, batch: Batch, also: (manager: EntityManager) => Promise<void>): Promise<void> {
+  async append(
+    manuscriptId: string,
+    version: number,
+    batch: Batch,
+    also: (manager: EntityManager) => Promise<void>,
+  ): Promise<void> {
     try {
       await this.database.transaction(async (manager) => {
         const { author, intent, client } = batch;
         await manager.insert(
           StepRow,
-          batch.steps.map((step, i) => ({ manuscriptId, version: version + i, step: step.toJSON() as object, author, intent, client })),
+          batch.steps.map((step, i) => ({
+            manuscriptId,
+            version: version + i,
+            step: step.toJSON() as object,
+            author,
+            intent,
+            client,
+          })),
         );
         await manager.update(ManuscriptRow, manuscriptId, { touchedAt: new Date(), touchedBy: author });
         await also(manager);

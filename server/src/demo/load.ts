@@ -35,9 +35,31 @@ interface DemoText {
 }
 
 const all: DemoText[] = [
-  { title: '9 · Winter Tides', note: 'draft, not sent out', text: winterTides, roles: { A: 'keeper', I: 'decider', T: 'keeper' }, daysAgo: 22, by: 'A' },
-  { title: '1 · Before You Set Out', note: 'fair copy made', text: beforeYouSetOut, roles: { I: 'keeper', T: 'keeper', M: 'reader', A: 'decider', H: 'reader' }, daysAgo: 11, by: 'I' },
-  { title: 'Foreword', note: 'waiting for the harbour office', text: foreword, threads: forewordThreads, roles: { I: 'keeper', T: 'keeper', A: 'decider', H: 'proposer' }, daysAgo: 2, by: 'H' },
+  {
+    title: '9 · Winter Tides',
+    note: 'draft, not sent out',
+    text: winterTides,
+    roles: { A: 'keeper', I: 'decider', T: 'keeper' },
+    daysAgo: 22,
+    by: 'A',
+  },
+  {
+    title: '1 · Before You Set Out',
+    note: 'fair copy made',
+    text: beforeYouSetOut,
+    roles: { I: 'keeper', T: 'keeper', M: 'reader', A: 'decider', H: 'reader' },
+    daysAgo: 11,
+    by: 'I',
+  },
+  {
+    title: 'Foreword',
+    note: 'waiting for the harbour office',
+    text: foreword,
+    threads: forewordThreads,
+    roles: { I: 'keeper', T: 'keeper', A: 'decider', H: 'proposer' },
+    daysAgo: 2,
+    by: 'H',
+  },
   {
     title: '3 · The Wrack Line',
     note: 'second round',
@@ -68,7 +90,8 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
     const full = Object.entries(threads).map(([number, comments]): Thread => {
       const id = threadIds[number]!;
       const { from, to } = places.get(id)![0]!;
-      const at = (k: number) => toDate(new Date(touched.getTime() - (12 - Number(number)) * 3_100_000 - (comments.length - k) * 900_000));
+      const at = (k: number) =>
+        toDate(new Date(touched.getTime() - (12 - Number(number)) * 3_100_000 - (comments.length - k) * 900_000));
       return {
         id,
         quote: doc.textBetween(from, to),
@@ -77,8 +100,11 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
       };
     });
     const owner = ids[Object.keys(roles).find((letter) => roles[letter] === 'keeper')!]!;
-    const id = await app.get(ManuscriptsService).add(owner, { title, note }, { doc, people: everyone, threads: full, assets: [] });
-    await database.getRepository(MemberRow).save(Object.entries(roles).map(([letter, role]) => ({
+    const id = await app
+      .get(ManuscriptsService)
+      .add(owner, { title, note }, { doc, people: everyone, threads: full, assets: [] });
+    await database.getRepository(MemberRow).save(
+      Object.entries(roles).map(([letter, role]) => ({
         manuscriptId: id,
         personId: ids[letter]!,
         role,

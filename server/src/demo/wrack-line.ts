@@ -4,7 +4,7 @@
  */
 export const wrackLine = `# 3 · The Wrack Line
 
-Walk the top of the beach first. The line of dry weed that the last spring tide left [I|behind it |]is [I|a kind of|the shore’s own] ledger: what lives offshore is written there twice a day, [T|and|then] rubbed out again. A walker who goes straight to the water’s edge [I|, |]sees the sea and misses the shore.
+Walk the top of the beach first. The line of dry weed that the last spring tide left [I|behind it |]is [I|a kind of|the shore’s own] ledger: what lives offshore is written there twice a day, [T|and|then] rubbed out again. A walker who goes straight to the water’s edge[I|,|] sees the sea and misses the shore.
 
 Turn the weed over with a stick, never with a spade. Sandhoppers will scatter; {1|the paler ones are a different species} and keep to the [M*italic|upper third] of the line. [M||They feed at night and shelter by day under anything damp. ]Give them a minute and they will have gone, each into a hole no wider than a pencil.
 
@@ -28,7 +28,7 @@ A stick with a blunt end. A bag for what is not yours to leave: line, net, glass
 
 Do not carry a bucket unless you have children with you. A bucket asks to be filled, and what fills it is dead by [I|tea time|teatime]. If there are children, let the bucket hold water, and let each thing have its turn in it, and [I|then let each thing |]go back to the pool it came from.
 
-Boots are better than bare feet along the wrack line [I|, |]even in August. There is glass in it, and wire, and [M|weever fish|lesser weevers] are washed in alive more often than people think. [M||The spines of a weever stay dangerous after its death. ]In the pools below the line you may go barefoot if you like; there the danger is only to your dignity.
+Boots are better than bare feet along the wrack line[I|,|] even in August. There is glass in it, and wire, and [M|weever fish|lesser weevers] are washed in alive more often than people think. [M||The spines of a weever stay dangerous after its death. ]In the pools below the line you may go barefoot if you like; there the danger is only to your dignity.
 
 ## Reading the weed
 
@@ -119,8 +119,14 @@ export const wrackLineThreads: Record<number, [who: 'I' | 'T' | 'M' | 'H' | 'A',
   7: [['T', 'Can we be so sure of that? A neighbour shows me oysters every summer.']],
   8: [['H', 'We are closed on Sundays until April. The door has a slot.']],
   9: [['H', 'Ring 999 and ask for the coastguard; the station has no line of its own any more.']],
-  10: [['I', 'I love this. Is it so?'], ['A', 'My grandmother’s labels are still on the shelf.']],
-  12: [['I', 'Stronger without “a day on which” twice? But I hear the rhythm.'], ['A', 'Please leave the rhythm.']],
+  10: [
+    ['I', 'I love this. Is it so?'],
+    ['A', 'My grandmother’s labels are still on the shelf.'],
+  ],
+  12: [
+    ['I', 'Stronger without “a day on which” twice? But I hear the rhythm.'],
+    ['A', 'Please leave the rhythm.'],
+  ],
   11: [['T', 'A good last line for the paragraph. Leave it.']],
 };
 

@@ -29,7 +29,8 @@ export function withIds(manuscript: Manuscript, addPerson: (person: Person) => s
     ...(node.marks && {
       marks: node.marks.map(({ attrs, ...mark }) => {
         const renamed = { ...attrs };
-        if (attrs?.change) Object.assign(renamed, { change: change(String(attrs.change)), author: person(String(attrs.author)) });
+        if (attrs?.change)
+          Object.assign(renamed, { change: change(String(attrs.change)), author: person(String(attrs.author)) });
         if (attrs?.thread) renamed.thread = thread(String(attrs.thread));
         return { ...mark, attrs: renamed };
       }),

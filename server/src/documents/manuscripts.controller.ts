@@ -8,7 +8,11 @@ import { Describes, ValidBody, ValidId } from '../http/validation.js';
 import { ManuscriptsService, type DeskEntry } from './manuscripts.service.js';
 
 const titleSchema = Joi.object({ title: Joi.string().trim().strict(false).min(1).max(200).required() });
-const memberSchema = Joi.object({ role: Joi.string().valid(...roles).required() });
+const memberSchema = Joi.object({
+  role: Joi.string()
+    .valid(...roles)
+    .required(),
+});
 
 @ApiTags('manuscripts')
 @Controller('api/manuscripts')

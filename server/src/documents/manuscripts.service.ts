@@ -46,13 +46,17 @@ export class ManuscriptsService {
   async desk(personId: string): Promise<DeskEntry[]> {
     const memberships = await this.database.getRepository(MemberRow).findBy({ personId });
     const ids = memberships.map(({ manuscriptId }) => manuscriptId);
-    const rows = await this.database.getRepository(ManuscriptRow).find({ where: { id: In(ids) }, order: { touchedAt: 'DESC' } });
+    const rows = await this.database
+      .getRepository(ManuscriptRow)
+      .find({ where: { id: In(ids) }, order: { touchedAt: 'DESC' } });
     return Promise.all(
       rows.map(async ({ id, title, note, touchedAt, touchedBy }) => {
         const text = await this.authority.text(id);
         const changes = text ? listChanges(text.doc) : [];
         const size = text?.doc.content.size ?? 1;
-        const openThreads = await this.database.getRepository(ThreadRow).countBy({ manuscriptId: id, resolvedAt: IsNull() });
+        const openThreads = await this.database
+          .getRepository(ThreadRow)
+          .countBy({ manuscriptId: id, resolvedAt: IsNull() });
         const { role } = memberships.find(({ manuscriptId }) => manuscriptId === id)!;
         const colleagues = new Map((await this.people.ofManuscript(id)).map((person) => [person.id, person]));
         const spine = changes.map(({ ranges, author }) => ({
@@ -61,7 +65,18 @@ export class ManuscriptsService {
           hue: colleagues.get(author)?.hue ?? 0,
         }));
         const touchedByName = colleagues.get(touchedBy)?.name ?? '';
-        return { id, title, note, role, pending: changes.length, openThreads, spine, touchedAt, touchedBy, touchedByName };
+        return {
+          id,
+          title,
+          note,
+          role,
+          pending: changes.length,
+          openThreads,
+          spine,
+          touchedAt,
+          touchedBy,
+          touchedByName,
+        };
       }),
     );
   }
@@ -114,7 +129,11 @@ export class ManuscriptsService {
       await manager.insert(ManuscriptRow, { id, title, note, losses, touchedBy: owner });
       await manager.insert(MemberRow, { manuscriptId: id, personId: owner, role: 'keeper', hue: 0 });
       const others = people.filter((person) => person.id !== owner);
-      if (others.length) await manager.insert(NamedPersonRow, others.map((person, k) => ({ manuscriptId: id, personId: person.id, hue: k + 1 })));
+      if (others.length)
+        await manager.insert(
+          NamedPersonRow,
+          others.map((person, k) => ({ manuscriptId: id, personId: person.id, hue: k + 1 })),
+        );
       await this.log.begin(manager, id, doc, changeIds(doc));
       await this.threads.add(manager, id, threads, owner);
     });
@@ -125,6 +144,11 @@ export class ManuscriptsService {
   async whole(id: string, read: (doc: Node) => Node): Promise<Manuscript | null> {
     const text = await this.authority.text(id);
     if (!text) return null;
-    return { doc: read(text.doc), people: await this.people.ofManuscript(id), threads: await this.threads.list(id), assets: [] };
+    return {
+      doc: read(text.doc),
+      people: await this.people.ofManuscript(id),
+      threads: await this.threads.list(id),
+      assets: [],
+    };
   }
 }

@@ -7,7 +7,6 @@ import {
   Param,
   PayloadTooLargeException,
   Post,
-  Req,
   Res,
   UploadedFile,
   UseFilters,
@@ -17,7 +16,7 @@ import {
 } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
-import type { Request, Response } from 'express';
+import type { Response } from 'express';
 import Joi from 'joi';
 import { fairReading, largestFile, writeDocx, writeText, type Manuscript } from '@tea-pencil/core';
 import type { Node } from 'prosemirror-model';
@@ -47,19 +46,28 @@ interface Copy {
 const copies: Record<string, Copy> = {
   'marked.docx': { ending: ' (marked).docx', type: docxType, read: (doc) => doc, write: writeDocx, threads: true },
   'fair.docx': { ending: ' (fair copy).docx', type: docxType, read: fairReading, write: writeDocx, threads: false },
-  'fair.txt': { ending: ' (fair copy).txt', type: 'text/plain; charset=utf-8', read: fairReading, write: writeText, threads: false },
+  'fair.txt': {
+    ending: ' (fair copy).txt',
+    type: 'text/plain; charset=utf-8',
+    read: fairReading,
+    write: writeText,
+    threads: false,
+  },
 };
-const copyPipe = new JoiPipe(Joi.string().valid(...Object.keys(copies)).required());
+const copyPipe = new JoiPipe(
+  Joi.string()
+    .valid(...Object.keys(copies))
+    .required(),
+);
 
 /** A file that is too large, said in the same words as any other refusal. */
 @Catch(PayloadTooLargeException)
 class TooLarge implements ExceptionFilter {
   catch(_: unknown, host: ArgumentsHost): void {
-    host
-      .switchToHttp()
-      .getResponse<Response>()
-      .status(413)
-      .json({ statusCode: 413, message: 'The file is larger than 50 MB. Tea Pencil takes DOCX files and plain text (TXT) up to that size.' });
+    host.switchToHttp().getResponse<Response>().status(413).json({
+      statusCode: 413,
+      message: 'The file is larger than 50 MB. Tea Pencil takes DOCX files and plain text (TXT) up to that size.',
+    });
   }
 }
 
@@ -76,10 +84,15 @@ export class ExchangeController {
   @ApiBody({ schema: { type: 'object', properties: { file: { type: 'string', format: 'binary' } } } })
   @UseInterceptors(FileInterceptor('file', { limits: { fileSize: largestFile, files: 1 } }))
   @UseFilters(TooLarge)
-  async bringIn(@Me() me: string, @UploadedFile() file: Upload | undefined, @Req() request: Request) {
+  async bringIn(
+    @Me() me: string,
+    @UploadedFile() file: Upload | undefined,
+    @Res({ passthrough: true }) response: Response,
+  ) {
     if (!file) throw new BadRequestException('No file came with this request.');
     const stop = new AbortController();
-    request.once('close', () => stop.abort());
+    // Someone who goes away before the answer has stopped it.
+    response.once('close', () => response.writableEnded || stop.abort());
     // The name comes in the bytes of UTF-8, read as if they were Latin-1 (RFC 7578, section 5.1).
     const name = Buffer.from(file.originalname, 'latin1').toString('utf8');
     return this.exchange.bringIn(me, name, file.buffer, stop.signal);
@@ -87,7 +100,11 @@ export class ExchangeController {
 
   @Get(':id/copies/:copy')
   @Needs('reader')
-  async takeAway(@ValidId('id') id: string, @Param('copy', copyPipe) kind: string, @Res() response: Response): Promise<void> {
+  async takeAway(
+    @ValidId('id') id: string,
+    @Param('copy', copyPipe) kind: string,
+    @Res() response: Response,
+  ): Promise<void> {
     const copy = copies[kind]!;
     const whole = await this.manuscripts.whole(id, copy.read);
     if (!whole) throw new NotFoundException('There is no text to take away.');

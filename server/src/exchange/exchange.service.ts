@@ -7,7 +7,8 @@ import { ManuscriptsService } from '../documents/manuscripts.service.js';
 const taken = 'Tea Pencil takes DOCX files and plain text (TXT).';
 const longest = 120_000;
 
-type Answer = { reason: string } | { manuscript: Omit<Reading['manuscript'], 'doc'> & { doc: object }; losses: Reading['losses'] };
+type Answer =
+  { reason: string } | { manuscript: Omit<Reading['manuscript'], 'doc'> & { doc: object }; losses: Reading['losses'] };
 
 @Injectable()
 export class ExchangeService {

@@ -26,10 +26,14 @@ interface Known extends Request {
 }
 
 /** The id of who sent the request. */
-export const Me = createParamDecorator((_: unknown, context: ExecutionContext) => context.switchToHttp().getRequest<Known>().personId);
+export const Me = createParamDecorator(
+  (_: unknown, context: ExecutionContext) => context.switchToHttp().getRequest<Known>().personId,
+);
 
 /** Their membership in the manuscript the route is about. */
-export const Membership = createParamDecorator((_: unknown, context: ExecutionContext) => context.switchToHttp().getRequest<Known>().member);
+export const Membership = createParamDecorator(
+  (_: unknown, context: ExecutionContext) => context.switchToHttp().getRequest<Known>().member,
+);
 
 const roleWords: Record<Role, string> = {
   reader: 'read',
@@ -51,7 +55,8 @@ export class AccessGuard implements CanActivate {
 
   async canActivate(context: ExecutionContext): Promise<boolean> {
     if (context.getType() !== 'http') return true; // live messages are checked by their gateway
-    const of = <T>(key: string) => this.reflector.getAllAndOverride<T | undefined>(key, [context.getHandler(), context.getClass()]);
+    const of = <T>(key: string) =>
+      this.reflector.getAllAndOverride<T | undefined>(key, [context.getHandler(), context.getClass()]);
     if (of<boolean>('open')) return true;
     const request = context.switchToHttp().getRequest<Known>();
     const { personId } = request.session;
@@ -61,7 +66,8 @@ export class AccessGuard implements CanActivate {
     if (!needs) return true;
     const member = await this.members.findOneBy({ manuscriptId: String(request.params.id), personId });
     if (!member) throw new NotFoundException(notThere);
-    if (!mayAtLeast(member.role, needs)) throw new ForbiddenException(`In this manuscript you may not ${roleWords[needs]}.`);
+    if (!mayAtLeast(member.role, needs))
+      throw new ForbiddenException(`In this manuscript you may not ${roleWords[needs]}.`);
     request.member = member;
     return true;
   }

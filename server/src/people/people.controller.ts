@@ -1,4 +1,14 @@
-import { Controller, ForbiddenException, Get, HttpCode, NotFoundException, Post, Req, UnauthorizedException, UseGuards } from '@nestjs/common';
+import {
+  Controller,
+  ForbiddenException,
+  Get,
+  HttpCode,
+  NotFoundException,
+  Post,
+  Req,
+  UnauthorizedException,
+  UseGuards,
+} from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import { Throttle, ThrottlerGuard } from '@nestjs/throttler';
 import type { Request } from 'express';
@@ -24,9 +34,13 @@ export class PeopleController {
   @Post('sign-in')
   @HttpCode(200)
   @Describes(signInSchema)
-  async signIn(@ValidBody(signInSchema) body: { login: string; password: string }, @Req() request: Request): Promise<Account> {
+  async signIn(
+    @ValidBody(signInSchema) body: { login: string; password: string },
+    @Req() request: Request,
+  ): Promise<Account> {
     const id = await this.people.signIn(body.login, body.password);
-    if (!id) throw new UnauthorizedException('This name and password do not belong together. Nothing else has changed.');
+    if (!id)
+      throw new UnauthorizedException('This name and password do not belong together. Nothing else has changed.');
     return this.begin(id, request);
   }
 
@@ -68,7 +82,9 @@ export class PeopleController {
 
   /** A new session id for every sign-in, so that one known before is worth nothing after. */
   private async begin(id: string, request: Request): Promise<Account> {
-    await new Promise<void>((done, fail) => request.session.regenerate((e: unknown) => (e ? fail(e as Error) : done())));
+    await new Promise<void>((done, fail) =>
+      request.session.regenerate((e: unknown) => (e ? fail(e as Error) : done())),
+    );
     request.session.personId = id;
     return (await this.people.get(id))!;
   }

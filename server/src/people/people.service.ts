@@ -28,7 +28,10 @@ export class PeopleService {
 
   /** The id of the person with that login and password, or null. Takes as long for a login that does not exist. */
   async signIn(login: string, password: string): Promise<string | null> {
-    const person = await this.people.findOne({ where: { login: login.trim().toLowerCase() }, select: { id: true, passwordHash: true } });
+    const person = await this.people.findOne({
+      where: { login: login.trim().toLowerCase() },
+      select: { id: true, passwordHash: true },
+    });
     const known = await verify(person?.passwordHash ?? (await nobodysHash), password);
     return known && person ? person.id : null;
   }

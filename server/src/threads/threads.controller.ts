@@ -8,7 +8,12 @@ import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
 import { ThreadsService } from './threads.service.js';
 
 const text = Joi.string().trim().strict(false).min(1).max(10_000).required();
-const beginSchema = Joi.object({ id: idSchema.required(), comment: idSchema.required(), quote: Joi.string().allow('').max(5000).required(), text });
+const beginSchema = Joi.object({
+  id: idSchema.required(),
+  comment: idSchema.required(),
+  quote: Joi.string().allow('').max(5000).required(),
+  text,
+});
 const replySchema = Joi.object({ id: idSchema.required(), text });
 const stateSchema = Joi.object({ resolved: Joi.boolean().required() });
 

@@ -12,7 +12,9 @@ export class ThreadsService {
 
   /** All threads of a manuscript, the oldest first, with their comments. */
   async list(manuscriptId: string): Promise<Thread[]> {
-    const threads = await this.database.getRepository(ThreadRow).find({ where: { manuscriptId }, order: { begunAt: 'ASC', id: 'ASC' } });
+    const threads = await this.database
+      .getRepository(ThreadRow)
+      .find({ where: { manuscriptId }, order: { begunAt: 'ASC', id: 'ASC' } });
     const ids = threads.map(({ id }) => id);
     const comments = await this.database
       .getRepository(CommentRow)
@@ -27,7 +29,11 @@ export class ThreadsService {
     }));
   }
 
-  async begin(manuscriptId: string, author: string, thread: { id: string; comment: string; quote: string; text: string }): Promise<void> {
+  async begin(
+    manuscriptId: string,
+    author: string,
+    thread: { id: string; comment: string; quote: string; text: string },
+  ): Promise<void> {
     try {
       await this.database.transaction(async (manager) => {
         await manager.insert(ThreadRow, { id: thread.id, manuscriptId, quote: thread.quote });
@@ -39,7 +45,12 @@ export class ThreadsService {
     }
   }
 
-  async reply(manuscriptId: string, threadId: string, author: string, comment: { id: string; text: string }): Promise<void> {
+  async reply(
+    manuscriptId: string,
+    threadId: string,
+    author: string,
+    comment: { id: string; text: string },
+  ): Promise<void> {
     await this.#find(manuscriptId, threadId);
     try {
       await this.database.getRepository(CommentRow).insert({ id: comment.id, threadId, author, text: comment.text });
@@ -60,10 +71,18 @@ export class ThreadsService {
   async add(manager: EntityManager, manuscriptId: string, threads: readonly Thread[], by: string): Promise<void> {
     for (const { id, quote, resolved, comments } of threads) {
       const begunAt = new Date(comments[0]?.date ?? Date.now());
-      const end = resolved ? { resolvedBy: by, resolvedAt: new Date(comments[comments.length - 1]?.date ?? Date.now()) } : {};
+      const end = resolved
+        ? { resolvedBy: by, resolvedAt: new Date(comments[comments.length - 1]?.date ?? Date.now()) }
+        : {};
       await manager.insert(ThreadRow, { id, manuscriptId, quote, begunAt, ...end });
       for (const comment of comments) {
-        await manager.insert(CommentRow, { id: comment.id, threadId: id, author: comment.author, text: comment.text, madeAt: new Date(comment.date) });
+        await manager.insert(CommentRow, {
+          id: comment.id,
+          threadId: id,
+          author: comment.author,
+          text: comment.text,
+          madeAt: new Date(comment.date),
+        });
       }
     }
   }

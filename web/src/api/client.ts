@@ -12,7 +12,9 @@ export class Refused extends Error {
 const sentence = (status: number, body: unknown): string => {
   const message = (body as { message?: unknown } | null)?.message;
   if (typeof message === 'string') return message;
-  return status >= 500 ? 'The server could not do this just now. Nothing was changed; please try again.' : 'The server refused this.';
+  return status >= 500
+    ? 'The server could not do this just now. Nothing was changed; please try again.'
+    : 'The server refused this.';
 };
 
 async function answerOf<T>(response: Response): Promise<T> {
@@ -36,7 +38,12 @@ export async function request<T = void>(method: string, path: string, body?: unk
 }
 
 /** Sends a file and reports how much of it has gone, from 0 to 1; the rest of the time the server reads it. */
-export function sendFile<T>(path: string, file: File, onProgress: (part: number) => void, stop: AbortSignal): Promise<T> {
+export function sendFile<T>(
+  path: string,
+  file: File,
+  onProgress: (part: number) => void,
+  stop: AbortSignal,
+): Promise<T> {
   return new Promise((resolve, reject) => {
     const form = new FormData();
     form.append('file', file);
@@ -54,7 +61,12 @@ export function sendFile<T>(path: string, file: File, onProgress: (part: number)
       else reject(new Refused(sending.status, sentence(sending.status, body)));
     };
     sending.onerror = () =>
-      reject(new Refused(0, `“${file.name}” could not be sent: the server closed the connection or cannot be reached. Files up to 50 MB are taken.`));
+      reject(
+        new Refused(
+          0,
+          `“${file.name}” could not be sent: the server closed the connection or cannot be reached. Files up to 50 MB are taken.`,
+        ),
+      );
     sending.onabort = () => reject(new Refused(0, `“${file.name}” was not brought in: you stopped it.`));
     stop.addEventListener('abort', () => sending.abort());
     sending.send(form);

@@ -54,9 +54,12 @@ export const meQuery = queryOptions({
     }),
 });
 export const useMe = () => useQuery(meQuery);
-export const useDemoPeople = () => useQuery({ queryKey: ['demo-people'], queryFn: () => request<Account[]>('GET', '/demo-people') });
-export const useDesk = () => useQuery({ queryKey: ['desk'], queryFn: () => request<DeskEntry[]>('GET', '/manuscripts') });
-export const useAccounts = () => useQuery({ queryKey: ['people'], queryFn: () => request<Account[]>('GET', '/people') });
+export const useDemoPeople = () =>
+  useQuery({ queryKey: ['demo-people'], queryFn: () => request<Account[]>('GET', '/demo-people') });
+export const useDesk = () =>
+  useQuery({ queryKey: ['desk'], queryFn: () => request<DeskEntry[]>('GET', '/manuscripts') });
+export const useAccounts = () =>
+  useQuery({ queryKey: ['people'], queryFn: () => request<Account[]>('GET', '/people') });
 export const useManuscript = (id: string) =>
   useQuery({ queryKey: ['manuscript', id], queryFn: () => request<ManuscriptInfo>('GET', `/manuscripts/${id}`) });
 export const useThreads = (id: string) =>

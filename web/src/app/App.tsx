@@ -14,11 +14,17 @@ import { Message } from './Message';
 
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { retry: (times, problem) => times < 2 && !(problem instanceof Refused && problem.status >= 400 && problem.status < 500) },
+    queries: {
+      retry: (times, problem) =>
+        times < 2 && !(problem instanceof Refused && problem.status >= 400 && problem.status < 500),
+    },
   },
 });
 
-const ModeContext = createContext<{ mode: Mode; setMode: (mode: Mode) => void }>({ mode: 'light', setMode: () => undefined });
+const ModeContext = createContext<{ mode: Mode; setMode: (mode: Mode) => void }>({
+  mode: 'light',
+  setMode: () => undefined,
+});
 export const useMode = () => useContext(ModeContext);
 
 /** Light or dark: as chosen here, else as the system has it. */
@@ -52,7 +58,8 @@ function SignedIn({ children }: { children: ReactNode }) {
   const me = useMe();
   const { pathname } = useLocation();
   if (me.isPending) return <Message title="One moment …" />;
-  if (me.isError) return <Message title="The server cannot be reached" text={me.error.message} again={() => void me.refetch()} />;
+  if (me.isError)
+    return <Message title="The server cannot be reached" text={me.error.message} again={() => void me.refetch()} />;
   if (!me.data) return <Navigate to={`/sign-in?to=${encodeURIComponent(pathname)}`} replace />;
   return children;
 }

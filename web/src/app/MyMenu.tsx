@@ -4,10 +4,11 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { request } from '../api/client';
 import type { Account } from '../api/queries';
+import { hueOf } from '../theme/hues';
 import { useMode } from './App';
 
 /** One's own portrait, with what concerns oneself: light or dark, signing out. */
-export function MyMenu({ me }: { me: Account }) {
+export function MyMenu({ me, hue }: { me: Account; hue?: number | undefined }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const { mode, setMode } = useMode();
   const queries = useQueryClient();
@@ -20,8 +21,15 @@ export function MyMenu({ me }: { me: Account }) {
   return (
     <>
       <Tooltip title={`You are ${me.name}`}>
-        <IconButton size="small" aria-label={`${me.name}: theme and signing out`} onClick={(event) => setAt(event.currentTarget)}>
-          <span className="portrait" style={{ margin: 0, background: 'var(--graphite)' }}>
+        <IconButton
+          size="small"
+          aria-label={`${me.name}: theme and signing out`}
+          onClick={(event) => setAt(event.currentTarget)}
+        >
+          <span
+            className="portrait"
+            style={{ margin: 0, background: hue === undefined ? 'var(--graphite)' : hueOf(hue, mode).line }}
+          >
             {me.initials}
           </span>
         </IconButton>

@@ -1,4 +1,15 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, LinearProgress, TextField, Tooltip, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  LinearProgress,
+  TextField,
+  Tooltip,
+  Typography,
+} from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
 import { useSnackbar } from 'notistack';
@@ -12,13 +23,21 @@ import { Message } from '../app/Message';
 import { Pencil } from '../app/Pencil';
 import { MyMenu } from '../app/MyMenu';
 import { hueOf } from '../theme/hues';
+import { textFont } from '../theme/theme';
 
 const exactly = (date: string) => new Date(date).toLocaleString(undefined, { dateStyle: 'full', timeStyle: 'short' });
 
 function Strip({ entry }: { entry: DeskEntry }) {
   const { mode } = useMode();
   return (
-    <svg width="100%" height="9" preserveAspectRatio="none" viewBox="0 0 300 9" role="img" aria-label={`${entry.pending} pending changes along the text`}>
+    <svg
+      width="100%"
+      height="9"
+      preserveAspectRatio="none"
+      viewBox="0 0 300 9"
+      role="img"
+      aria-label={`${entry.pending} pending changes along the text`}
+    >
       <rect width="300" height="9" rx="2" fill="var(--hairline)" opacity="0.55" />
       {entry.spine.map(({ at, hue }, i) => (
         <rect key={i} x={at * 297} width="2.5" height="9" fill={hueOf(hue, mode).line} />
@@ -33,8 +52,6 @@ function Row({ entry, me }: { entry: DeskEntry; me: string }) {
   const { id, title, note, pending, openThreads, role, touchedAt, touchedBy, touchedByName } = entry;
   return (
     <Box
-      component={Link}
-      to={`/m/${id}`}
       role="row"
       sx={{
         display: 'grid',
@@ -45,12 +62,24 @@ function Row({ entry, me }: { entry: DeskEntry; me: string }) {
         borderBottom: '1px solid',
         borderColor: 'divider',
         color: 'text.primary',
-        textDecoration: 'none',
-        '&:hover, &:focus-visible': { bgcolor: 'background.paper', outline: 'none' },
+        position: 'relative',
+        '&:hover, &:focus-within': { bgcolor: 'background.paper' },
       }}
     >
       <Box role="cell">
-        <Box className="serif" sx={{ fontSize: 17.5, fontWeight: 600 }}>
+        {/* The whole line leads where its title leads. */}
+        <Box
+          component={Link}
+          to={`/m/${id}`}
+          className="serif"
+          sx={{
+            fontSize: 17.5,
+            fontWeight: 600,
+            color: 'inherit',
+            textDecoration: 'none',
+            '&::after': { content: '""', position: 'absolute', inset: 0 },
+          }}
+        >
           {title}
         </Box>
         <Box className="second">{[note, roleWords[role]].filter(Boolean).join(' · ')}</Box>
@@ -127,7 +156,8 @@ export function Desk() {
     }
   };
 
-  if (desk.isError) return <Message title="The desk cannot be shown" text={desk.error.message} again={() => void desk.refetch()} />;
+  if (desk.isError)
+    return <Message title="The desk cannot be shown" text={desk.error.message} again={() => void desk.refetch()} />;
   const waiting = desk.data?.reduce((sum, { pending }) => sum + pending, 0) ?? 0;
 
   return (
@@ -152,7 +182,7 @@ export function Desk() {
       </header>
       <Box component="main" sx={{ maxWidth: 1240, mx: 'auto', p: '28px 20px' }}>
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, mb: 3 }}>
-          <Typography component="h1" className="serif" sx={{ fontSize: 28, fontWeight: 600 }}>
+          <Typography component="h1" sx={{ fontFamily: textFont, fontSize: 28, fontWeight: 600 }}>
             Manuscripts
           </Typography>
           {desk.data && (
@@ -161,7 +191,13 @@ export function Desk() {
             </Typography>
           )}
           {!desk.data && <Box sx={{ flex: 1 }} />}
-          <Button variant="outlined" color="inherit" sx={{ bgcolor: 'background.paper' }} onClick={() => chooser.current?.click()} disabled={!!coming}>
+          <Button
+            variant="outlined"
+            color="inherit"
+            sx={{ bgcolor: 'background.paper' }}
+            onClick={() => chooser.current?.click()}
+            disabled={!!coming}
+          >
             Bring in a file
           </Button>
           <input
@@ -180,20 +216,39 @@ export function Desk() {
           </Button>
         </Box>
         {coming && (
-          <Box sx={{ mb: 3, p: 2, bgcolor: 'background.paper', border: '1px solid', borderColor: 'divider' }} role="status">
+          <Box
+            sx={{ mb: 3, p: 2, bgcolor: 'background.paper', border: '1px solid', borderColor: 'divider' }}
+            role="status"
+          >
             <Box sx={{ display: 'flex', alignItems: 'center', mb: 1 }}>
               <Box sx={{ flex: 1 }}>
-                {coming.part < 1 ? `Sending “${coming.name}” …` : `Reading “${coming.name}”: its text, changes and comments …`}
+                {coming.part < 1
+                  ? `Sending “${coming.name}” …`
+                  : `Reading “${coming.name}”: its text, changes and comments …`}
               </Box>
               <Button size="small" onClick={() => coming.stop.abort()}>
                 Stop
               </Button>
             </Box>
-            <LinearProgress variant={coming.part < 1 ? 'determinate' : 'indeterminate'} value={coming.part * 100} aria-label="Progress" />
+            <LinearProgress
+              variant={coming.part < 1 ? 'determinate' : 'indeterminate'}
+              value={coming.part * 100}
+              aria-label="Progress"
+            />
           </Box>
         )}
         {refusal && (
-          <Box role="alert" sx={{ mb: 3, p: 2, bgcolor: 'background.paper', border: '1px solid', borderColor: 'secondary.main', display: 'flex' }}>
+          <Box
+            role="alert"
+            sx={{
+              mb: 3,
+              p: 2,
+              bgcolor: 'background.paper',
+              border: '1px solid',
+              borderColor: 'secondary.main',
+              display: 'flex',
+            }}
+          >
             <Box sx={{ flex: 1 }}>{refusal} Nothing was kept of it; your other manuscripts are as they were.</Box>
             <Button size="small" color="inherit" onClick={() => setRefusal(null)}>
               Close
@@ -201,18 +256,33 @@ export function Desk() {
           </Box>
         )}
         <Box role="table" aria-label="Manuscripts" aria-busy={desk.isPending}>
-          <Box role="row" sx={{ display: 'grid', gridTemplateColumns: columns, gap: '0 20px', p: '4px 10px', borderBottom: '1px solid', borderColor: 'text.primary', fontSize: 11.5, fontWeight: 600, color: 'text.secondary' }}>
+          <Box
+            role="row"
+            sx={{
+              display: 'grid',
+              gridTemplateColumns: columns,
+              gap: '0 20px',
+              p: '4px 10px',
+              borderBottom: '1px solid',
+              borderColor: 'text.primary',
+              fontSize: 11.5,
+              fontWeight: 600,
+              color: 'text.secondary',
+            }}
+          >
             {['Manuscript', 'Where its changes are', 'To decide', 'In talk', 'Last touched'].map((name) => (
               <span role="columnheader" key={name}>
                 {name}
               </span>
             ))}
           </Box>
-          {desk.data?.map((entry) => <Row key={entry.id} entry={entry} me={me.data?.id ?? ''} />)}
+          {desk.data?.map((entry) => (
+            <Row key={entry.id} entry={entry} me={me.data?.id ?? ''} />
+          ))}
         </Box>
         {desk.isPending && <LinearProgress aria-label="The desk is being laid" sx={{ mt: 2 }} />}
         {desk.data?.length === 0 && (
-          <Typography sx={{ mt: 4, fontSize: 16 }} className="serif">
+          <Typography sx={{ mt: 4, fontSize: 16, fontFamily: textFont }}>
             Your desk is empty. Bring in a file, begin a new manuscript, or wait until someone shares one with you.
           </Typography>
         )}
@@ -225,7 +295,15 @@ export function Desk() {
   );
 }
 
-function NameDialog({ open, onClose, onName }: { open: boolean; onClose: () => void; onName: (title: string) => void }) {
+function NameDialog({
+  open,
+  onClose,
+  onName,
+}: {
+  open: boolean;
+  onClose: () => void;
+  onName: (title: string) => void;
+}) {
   const [title, setTitle] = useState('');
   return (
     <Dialog open={open} onClose={onClose} fullWidth maxWidth="xs">
@@ -237,7 +315,15 @@ function NameDialog({ open, onClose, onName }: { open: boolean; onClose: () => v
       >
         <DialogTitle>New manuscript</DialogTitle>
         <DialogContent>
-          <TextField autoFocus fullWidth size="small" label="Its title" sx={{ mt: 1 }} value={title} onChange={(event) => setTitle(event.target.value)} />
+          <TextField
+            autoFocus
+            fullWidth
+            size="small"
+            label="Its title"
+            sx={{ mt: 1 }}
+            value={title}
+            onChange={(event) => setTitle(event.target.value)}
+          />
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose} color="inherit">

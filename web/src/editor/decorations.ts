@@ -6,11 +6,10 @@ import { Decoration, DecorationSet } from 'prosemirror-view';
 
 type Sign = { at: number; make: () => HTMLElement; side: number; key: string };
 
-function sign(className: string, text: string, { attrs }: Mark): () => HTMLElement {
+function sign(className: string, { attrs }: Mark): () => HTMLElement {
   return () => {
     const element = document.createElement('span');
     element.className = className;
-    element.textContent = text;
     element.dataset.change = attrs.change as string;
     element.dataset.author = attrs.author as string;
     element.setAttribute('aria-hidden', 'true');
@@ -28,9 +27,11 @@ function notches(paragraph: Node): Sign[] {
   let before: readonly Mark[] = [];
   paragraph.forEach((node, offset) => {
     const deletion = before.find((mark) => mark.type.name === 'deletion');
-    const joined = node.marks.find((mark) => mark.type.name === 'insertion' && mark.attrs.change === deletion?.attrs.change);
+    const joined = node.marks.find(
+      (mark) => mark.type.name === 'insertion' && mark.attrs.change === deletion?.attrs.change,
+    );
     const { change } = joined?.attrs ?? {};
-    if (joined) found!.push({ at: offset + 1, make: sign('notch', '›', joined), side: -1, key: `notch ${String(change)}` });
+    if (joined) found!.push({ at: offset + 1, make: sign('notch', joined), side: -1, key: `notch ${String(change)}` });
     before = node.marks;
   });
   known.set(paragraph, found);
@@ -44,9 +45,17 @@ function signsOf(doc: Node): DecorationSet {
     for (const mark of block.marks) {
       const kind = { openingInserted: 'inserted', openingDeleted: 'deleted' }[mark.type.name];
       // The break is seen where the line above ends.
-      if (kind) all.push(Decoration.widget(pos - 1, sign(`break-sign ${kind}`, '¶', mark), { side: 1, key: `${kind} ${String(mark.attrs.change)}` }));
+      if (kind)
+        all.push(
+          Decoration.widget(pos - 1, sign(`break-sign ${kind}`, mark), {
+            side: 1,
+            marks: [],
+            key: `${kind} ${String(mark.attrs.change)}`,
+          }),
+        );
     }
-    for (const { at, make, side, key } of notches(block)) all.push(Decoration.widget(pos + at, make, { side, key }));
+    for (const { at, make, side, key } of notches(block))
+      all.push(Decoration.widget(pos + at, make, { side, marks: [], key }));
   });
   return DecorationSet.create(doc, all);
 }

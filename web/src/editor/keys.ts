@@ -1,4 +1,15 @@
-import { baseKeymap, chainCommands, createParagraphNear, deleteSelection, joinBackward, joinForward, selectNodeBackward, selectNodeForward, splitBlock, toggleMark } from 'prosemirror-commands';
+import {
+  baseKeymap,
+  chainCommands,
+  createParagraphNear,
+  deleteSelection,
+  joinBackward,
+  joinForward,
+  selectNodeBackward,
+  selectNodeForward,
+  splitBlock,
+  toggleMark,
+} from 'prosemirror-commands';
 import { redo, undo } from 'prosemirror-history';
 import { keymap } from 'prosemirror-keymap';
 import type { Command, Plugin } from 'prosemirror-state';
@@ -57,14 +68,16 @@ const enter: Command = (state, dispatch) => {
   const { $from, empty } = state.selection;
   const { list, style } = $from.parent.attrs as ParagraphProperties;
   if (empty && list && $from.parent.content.size === 0) return setParagraphs(() => ({ list: null }))(state, dispatch);
-  const goesOn = empty && $from.parentOffset === $from.parent.content.size && (list || style === 'body' || style === 'quotation');
+  const goesOn =
+    empty && $from.parentOffset === $from.parent.content.size && (list || style === 'body' || style === 'quotation');
   const { attrs } = $from.parent;
   return splitBlock(
     state,
     dispatch &&
       ((tr) => {
         // At its end a paragraph would be followed by a plain one.
-        if (goesOn) for (const name of Object.keys(attrs)) tr.setNodeAttribute(tr.selection.$from.before(), name, attrs[name]);
+        if (goesOn)
+          for (const name of Object.keys(attrs)) tr.setNodeAttribute(tr.selection.$from.before(), name, attrs[name]);
         dispatch(tr.scrollIntoView());
       }),
   );

@@ -16,7 +16,8 @@ export interface Writer {
 export const intentOf = (tr: Transaction): Intent => (tr.getMeta('intent') as Intent | undefined) ?? 'pencil';
 
 /** A transaction that is its own business: steps of others, anchors, what has been recorded already. */
-const isSettled = (tr: Transaction) => !tr.docChanged || tr.getMeta('intent') !== undefined || tr.getMeta('remote') !== undefined;
+const isSettled = (tr: Transaction) =>
+  !tr.docChanged || tr.getMeta('intent') !== undefined || tr.getMeta('remote') !== undefined;
 
 /** An undo or redo goes as what it turns out to be; null when someone else's decision stands in its way. */
 function asUndo(state: EditorState, tr: Transaction, { me, mayInk }: Writer): Transaction | null {

@@ -2,7 +2,7 @@ import { collab, getVersion, receiveTransaction, sendableSteps } from 'prosemirr
 import { history } from 'prosemirror-history';
 import { Node } from 'prosemirror-model';
 import { EditorState, type Plugin, type Transaction } from 'prosemirror-state';
-import { Step } from 'prosemirror-transform';
+import { Step, type Mapping } from 'prosemirror-transform';
 import { io, type Socket } from 'socket.io-client';
 import { nanoid } from 'nanoid';
 import { schema, type Verdict } from '@tea-pencil/core';
@@ -27,8 +27,17 @@ export interface NotTaken {
   words: string;
 }
 
+/** Who is told what the text cannot show by itself. */
+export interface Hearer {
+  notTaken(what: NotTaken): void;
+  say(sentence: string): void;
+  changed(what: 'threads' | 'people'): void;
+  signedOut(): void;
+}
+
 type Answer = { taken: true; version: number } | { behind: true } | { refused: string };
-type Joined = { version: number; doc: object } | { version: number; steps: object[]; clients: string[] } | { refused: string };
+type Joined =
+  { version: number; doc: object } | { version: number; steps: object[]; clients: string[] } | { refused: string };
 interface Steps {
   manuscript: string;
   version: number;
@@ -52,6 +61,13 @@ export class LiveText {
   readonly #client = nanoid(12);
   readonly #socket: Socket;
   #sending = false;
+  #mayInk = false;
+  #hearer: Hearer = {
+    notTaken: () => undefined,
+    say: () => undefined,
+    changed: () => undefined,
+    signedOut: () => undefined,
+  };
   #inkTimer: ReturnType<typeof setTimeout> | undefined;
   #deletion = { change: '', at: 0, group: 0 };
 
@@ -59,35 +75,39 @@ export class LiveText {
     readonly manuscript: string,
     readonly me: string,
     readonly plugins: () => Plugin[],
-    readonly on: {
-      notTaken(what: NotTaken): void;
-      say(sentence: string): void;
-      changed(what: 'threads' | 'people'): void;
-      signedOut(): void;
-    },
-    public mayInk: boolean,
   ) {
-    this.#socket = io({ path: '/api/live', transports: ['websocket'], reconnectionDelayMax: 3000 });
+    this.#socket = io({ path: '/api/live', transports: ['websocket'], reconnectionDelayMax: 3000, autoConnect: false });
     this.#socket.on('connect', () => void this.#join());
     this.#socket.on('disconnect', () => this.#set({ kept: 'offline' }));
     this.#socket.on('connect_error', () => this.#set({ kept: 'offline' }));
     this.#socket.on('steps', (message: Steps) => this.#receive(message));
-    this.#socket.on('signed-out', () => on.signedOut());
+    this.#socket.on('signed-out', () => this.#hearer.signedOut());
     this.#socket.on('presence', (message: { manuscript: string; people: string[] }) => {
       if (message.manuscript === manuscript) this.#set({ here: message.people });
     });
     this.#socket.on('changed', (message: { manuscript: string; what: 'threads' | 'people' }) => {
-      if (message.manuscript === manuscript) on.changed(message.what);
+      if (message.manuscript === manuscript) this.#hearer.changed(message.what);
     });
-    addEventListener('offline', this.#lost);
-    addEventListener('online', this.#found);
   }
 
-  close(): void {
-    clearTimeout(this.#inkTimer);
-    removeEventListener('offline', this.#lost);
-    removeEventListener('online', this.#found);
-    this.#socket.close();
+  /** Connects, and stays connected until closed. */
+  open(hearer: Hearer): () => void {
+    this.#hearer = hearer;
+    addEventListener('offline', this.#lost);
+    addEventListener('online', this.#found);
+    this.#socket.connect();
+    return () => {
+      clearTimeout(this.#inkTimer);
+      removeEventListener('offline', this.#lost);
+      removeEventListener('online', this.#found);
+      this.#socket.disconnect();
+    };
+  }
+
+  /** Whether the person may take ink here; it can change while the manuscript is open. */
+  allowInk(mayInk: boolean): void {
+    this.#mayInk = mayInk;
+    if (!mayInk && this.#snapshot.hand === 'ink') this.take('pencil');
   }
 
   readonly #lost = () => this.#socket.disconnect();
@@ -99,6 +119,13 @@ export class LiveText {
   };
   snapshot = (): Snapshot => this.#snapshot;
 
+  readonly #mapped = new Set<(mapping: Mapping) => void>();
+  /** Calls back with how positions have moved, whoever edited. */
+  onMapping(listener: (mapping: Mapping) => void): () => void {
+    this.#mapped.add(listener);
+    return () => this.#mapped.delete(listener);
+  }
+
   #set(part: Partial<Snapshot>): void {
     this.#snapshot = { ...this.#snapshot, ...part };
     for (const listener of this.#listeners) listener();
@@ -108,10 +135,10 @@ export class LiveText {
   take(hand: Hand): void {
     clearTimeout(this.#inkTimer);
     if (hand === 'ink') {
-      if (!this.mayInk) return this.on.say('In this manuscript you write in pencil only.');
+      if (!this.#mayInk) return this.#hearer.say('In this manuscript you write in pencil only.');
       this.#inkTimer = setTimeout(() => {
         this.take('pencil');
-        this.on.say(`Back to pencil: ink lasts ${inkMinutes} minutes.`);
+        this.#hearer.say(`Back to pencil: ink lasts ${inkMinutes} minutes.`);
       }, inkMinutes * 60_000);
     }
     this.#set({ hand });
@@ -121,11 +148,12 @@ export class LiveText {
   dispatch = (tr: Transaction): void => {
     const { state, hand } = this.#snapshot;
     if (!state) return;
-    const writer: Writer = { me: this.me, hand, mayInk: this.mayInk };
+    const writer: Writer = { me: this.me, hand, mayInk: this.#mayInk };
     const own = inHand(state, tr, writer);
-    if (!own) return this.on.say('This cannot be undone any more: someone else has decided or changed it meanwhile.');
+    if (!own)
+      return this.#hearer.say('This cannot be undone any more: someone else has decided or changed it meanwhile.');
     this.#groupDeletions(own);
-    this.#apply(state.apply(own));
+    this.#apply(state, own);
   };
 
   /** Neighbouring deletions are one step back, as neighbouring letters are. */
@@ -138,7 +166,9 @@ export class LiveText {
     tr.setMeta('composition', `deletion ${next}`);
   }
 
-  #apply(state: EditorState): void {
+  #apply(before: EditorState, tr: Transaction): void {
+    const state = before.apply(tr);
+    if (tr.docChanged) for (const listener of this.#mapped) listener(tr.mapping);
     const waiting = sendableSteps(state) !== null;
     const { kept } = this.#snapshot;
     this.#set({ state, kept: kept === 'offline' ? kept : waiting ? 'keeping' : 'kept' });
@@ -147,9 +177,16 @@ export class LiveText {
 
   /** Decides changes; the server does it, and its steps come back to everyone. */
   async decide(changes: string[], verdict: Verdict): Promise<boolean> {
-    const answer = await this.#ask<Answer>('decide', { changes, verdict, client: `decision-${this.#client}`.slice(0, 40) });
-    if (!answer) this.on.say('The decision did not reach the server. Nothing was decided; try again when the connection is back.');
-    else if ('refused' in answer) this.on.say(answer.refused);
+    const answer = await this.#ask<Answer>('decide', {
+      changes,
+      verdict,
+      client: `decision-${this.#client}`.slice(0, 40),
+    });
+    if (!answer)
+      this.#hearer.say(
+        'The decision did not reach the server. Nothing was decided; try again when the connection is back.',
+      );
+    else if ('refused' in answer) this.#hearer.say(answer.refused);
     return !!answer && 'taken' in answer;
   }
 
@@ -182,7 +219,7 @@ export class LiveText {
     });
     this.#sending = false;
     this.#set({ state, kept: 'kept', problem: null });
-    if (lost) this.on.notTaken({ reason: 'The text on the server has changed too far.', words: lost });
+    if (lost) this.#hearer.notTaken({ reason: 'The text on the server has changed too far.', words: lost });
   }
 
   #receive({ manuscript, version, steps, client }: Steps): void {
@@ -192,7 +229,10 @@ export class LiveText {
     if (version + steps.length <= mine) return; // had it already
     if (version > mine) return void this.#join(); // something between was missed
     const fresh = steps.slice(mine - version);
-    this.#takeIn(fresh, fresh.map(() => client));
+    this.#takeIn(
+      fresh,
+      fresh.map(() => client),
+    );
   }
 
   #takeIn(steps: object[], clients: string[]): void {
@@ -201,7 +241,7 @@ export class LiveText {
     if (!steps.length) return void this.#send();
     const parsed = steps.map((json) => Step.fromJSON(schema, json));
     const tr = receiveTransaction(state, parsed, clients, { mapSelectionBackward: true }).setMeta('remote', true);
-    this.#apply(state.apply(tr));
+    this.#apply(state, tr);
   }
 
   /** Sends what is not kept yet, as batches of one intent each. */
@@ -212,10 +252,16 @@ export class LiveText {
     if (!sendable) return;
     const intent = intentOf(sendable.origins[0] as Transaction);
     let n = 1;
-    while (n < Math.min(sendable.steps.length, mostAtOnce) && intentOf(sendable.origins[n] as Transaction) === intent) n++;
+    while (n < Math.min(sendable.steps.length, mostAtOnce) && intentOf(sendable.origins[n] as Transaction) === intent)
+      n++;
     this.#sending = true;
     const steps = sendable.steps.slice(0, n).map((step) => step.toJSON() as object);
-    const answer = await this.#ask<Answer>('submit', { version: sendable.version, steps, intent, client: this.#client });
+    const answer = await this.#ask<Answer>('submit', {
+      version: sendable.version,
+      steps,
+      intent,
+      client: this.#client,
+    });
     this.#sending = false;
     if (answer && 'refused' in answer) return this.#giveBack(answer.refused);
     if (!answer) return;
@@ -233,7 +279,7 @@ export class LiveText {
       this.#snapshot = { ...this.#snapshot, state: null };
       this.#begin(joined);
     }
-    this.on.notTaken({ reason, words });
+    this.#hearer.notTaken({ reason, words });
   }
 
   /** Whether something was written that the server has not confirmed. */
@@ -246,7 +292,11 @@ export class LiveText {
     const { state } = this.#snapshot;
     const words = (state && sendableSteps(state)?.steps) ?? [];
     return words
-      .map((step) => (step as { slice?: { content: { textBetween(a: number, b: number, c: string): string; size: number } } }).slice?.content)
+      .map(
+        (step) =>
+          (step as { slice?: { content: { textBetween(a: number, b: number, c: string): string; size: number } } })
+            .slice?.content,
+      )
       .map((content) => content?.textBetween(0, content.size, '\n') ?? '')
       .join('');
   }

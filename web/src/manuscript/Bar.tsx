@@ -13,11 +13,24 @@ const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> =
   opening: ['Opening …', 'The text is on its way.'],
   kept: ['All kept', 'Everything you wrote is on the server.'],
   keeping: ['Keeping …', 'What you just wrote is on its way to the server.'],
-  offline: ['No connection', 'You can go on writing. Your words stay in this window and are sent when the connection is back; do not close it.'],
+  offline: [
+    'No connection',
+    'You can go on writing. Your words stay in this window and are sent when the connection is back; do not close it.',
+  ],
   gone: ['Not open', 'This manuscript cannot be opened.'],
 };
 
-function HandSwitch({ hand, mayWrite, mayInk, onHand }: { hand: Hand; mayWrite: boolean; mayInk: boolean; onHand(hand: Hand): void }) {
+function HandSwitch({
+  hand,
+  mayWrite,
+  mayInk,
+  onHand,
+}: {
+  hand: Hand;
+  mayWrite: boolean;
+  mayInk: boolean;
+  onHand(hand: Hand): void;
+}) {
   const chosen = (which: Hand) => ({
     px: 1.5,
     py: 0.3,
@@ -27,7 +40,10 @@ function HandSwitch({ hand, mayWrite, mayInk, onHand }: { hand: Hand; mayWrite: 
     color: 'text.secondary',
     borderColor: 'text.primary',
     position: 'relative',
-    '&.Mui-selected': { color: which === 'ink' ? 'primary.contrastText' : 'text.primary', bgcolor: which === 'ink' ? 'primary.main' : 'background.default' },
+    '&.Mui-selected': {
+      color: which === 'ink' ? 'primary.contrastText' : 'text.primary',
+      bgcolor: which === 'ink' ? 'primary.main' : 'background.default',
+    },
     '&.Mui-selected:hover': { bgcolor: which === 'ink' ? 'primary.main' : 'background.default' },
     ...(which === 'pencil' && {
       '&.Mui-selected::after': {
@@ -41,7 +57,12 @@ function HandSwitch({ hand, mayWrite, mayInk, onHand }: { hand: Hand; mayWrite: 
   });
   if (!mayWrite) return <span className="second">You may read this manuscript</span>;
   return (
-    <ToggleButtonGroup exclusive value={hand} aria-label="How your edits go in" onChange={(_, next: Hand | null) => next && onHand(next)}>
+    <ToggleButtonGroup
+      exclusive
+      value={hand}
+      aria-label="How your edits go in"
+      onChange={(_, next: Hand | null) => next && onHand(next)}
+    >
       <Tooltip title="Your edits are recorded as changes that someone decides. F2 takes pencil or ink.">
         <ToggleButton value="pencil" sx={chosen('pencil')}>
           Pencil
@@ -80,7 +101,13 @@ function TakeAway({ id }: { id: string }) {
       </Tooltip>
       <Menu anchorEl={at} open={!!at} onClose={() => setAt(null)}>
         {copies.map(([kind, label, explanation]) => (
-          <MenuItem key={kind} component="a" href={`/api/manuscripts/${id}/copies/${kind}`} download onClick={() => setAt(null)}>
+          <MenuItem
+            key={kind}
+            component="a"
+            href={`/api/manuscripts/${id}/copies/${kind}`}
+            download
+            onClick={() => setAt(null)}
+          >
             <Box>
               <Box sx={{ fontWeight: 600 }}>{label}</Box>
               <Box className="second">{explanation}</Box>
@@ -106,11 +133,14 @@ interface Props {
 export function Bar({ info, me, snapshot, mayWrite, mayInk, onHand, onPeople }: Props) {
   const { mode } = useMode();
   const [kept, explanation] = keptWords[snapshot.kept];
-  const here = info.people.filter(({ id }) => snapshot.here.includes(id));
+  const here = info.people.filter(({ id }) => snapshot.here.includes(id) && id !== me.id);
   return (
     <header className="bar">
       <Tooltip title="Back to the desk">
-        <Link to="/" style={{ display: 'flex', alignItems: 'center', gap: 12, color: 'var(--graphite)', textDecoration: 'none' }}>
+        <Link
+          to="/"
+          style={{ display: 'flex', alignItems: 'center', gap: 12, color: 'var(--graphite)', textDecoration: 'none' }}
+        >
           <Pencil />
           Desk
         </Link>
@@ -121,13 +151,22 @@ export function Bar({ info, me, snapshot, mayWrite, mayInk, onHand, onPeople }: 
       </div>
       <HandSwitch hand={snapshot.hand} mayWrite={mayWrite} mayInk={mayInk} onHand={onHand} />
       <Tooltip title={explanation}>
-        <span role="status" style={{ color: snapshot.kept === 'offline' ? 'var(--tea)' : 'var(--graphite)', fontWeight: snapshot.kept === 'offline' ? 600 : 400, whiteSpace: 'nowrap' }}>
+        <span
+          role="status"
+          style={{
+            color: snapshot.kept === 'offline' ? 'var(--tea)' : 'var(--graphite)',
+            fontWeight: snapshot.kept === 'offline' ? 600 : 400,
+            whiteSpace: 'nowrap',
+          }}
+        >
           {kept}
         </span>
       </Tooltip>
       <Box sx={{ flex: 1 }} />
       <TakeAway id={info.id} />
-      <Tooltip title={`Here now: ${here.map(({ name }) => name).join(', ') || 'nobody else'}. Click for all people of this manuscript.`}>
+      <Tooltip
+        title={`Here now: ${here.map(({ name }) => name).join(', ') || 'nobody else'}. Click for all people of this manuscript.`}
+      >
         <Button color="inherit" onClick={onPeople} aria-label="People" sx={{ pl: 1.5 }}>
           {here.map(({ id, hue, initials }) => (
             <span key={id} className="portrait" style={{ background: hueOf(hue, mode).line }}>
@@ -139,7 +178,7 @@ export function Bar({ info, me, snapshot, mayWrite, mayInk, onHand, onPeople }: 
           </Box>
         </Button>
       </Tooltip>
-      <MyMenu me={me} />
+      <MyMenu me={me} hue={info.people.find(({ id }) => id === me.id)?.hue} />
     </header>
   );
 }

@@ -14,7 +14,17 @@ export function Foot({ doc, info }: { doc: Node; info: ManuscriptInfo }) {
   return (
     <Box
       component="footer"
-      sx={{ height: 44, flex: 'none', display: 'flex', alignItems: 'center', gap: 3, px: 2, bgcolor: 'background.paper', borderTop: '1px solid', borderColor: 'divider' }}
+      sx={{
+        height: 44,
+        flex: 'none',
+        display: 'flex',
+        alignItems: 'center',
+        gap: 3,
+        px: 2,
+        bgcolor: 'background.paper',
+        borderTop: '1px solid',
+        borderColor: 'divider',
+      }}
     >
       <span>
         <strong data-testid="pending">{changes.length}</strong> to decide

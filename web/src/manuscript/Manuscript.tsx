@@ -21,7 +21,15 @@ export function Manuscript() {
   const me = useMe();
   const info = useManuscript(id);
   if (info.isPending || !me.data) return <LinearProgress aria-label="The manuscript is being fetched" />;
-  if (info.isError) return <Message title="This manuscript cannot be opened" text={info.error.message} again={() => void info.refetch()} home />;
+  if (info.isError)
+    return (
+      <Message
+        title="This manuscript cannot be opened"
+        text={info.error.message}
+        again={() => void info.refetch()}
+        home
+      />
+    );
   return <Opened key={id} info={info.data} me={me.data} />;
 }
 
@@ -34,12 +42,14 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
   const [peopleOpen, setPeopleOpen] = useState(false);
 
   const say = useCallback((sentence: string) => void enqueueSnackbar(sentence), [enqueueSnackbar]);
-  const on = useMemo(
+  const hearer = useMemo(
     () => ({
       say,
       notTaken: (what: NotTaken) => setNotTaken((all) => [...all, what]),
       changed: (what: 'threads' | 'people') =>
-        void queries.invalidateQueries({ queryKey: what === 'threads' ? ['threads', info.id] : ['manuscript', info.id] }),
+        void queries.invalidateQueries({
+          queryKey: what === 'threads' ? ['threads', info.id] : ['manuscript', info.id],
+        }),
       signedOut: () => {
         queries.setQueryData(meQuery.queryKey, null);
         void navigate(`/sign-in?to=/m/${info.id}`);
@@ -49,7 +59,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
   );
   const mayWrite = mayAtLeast(info.role, 'proposer');
   const mayInk = mayAtLeast(info.role, 'decider');
-  const { text, snapshot } = useLiveText(info.id, me.id, mayInk, on);
+  const { text, snapshot } = useLiveText(info.id, me.id, mayInk, hearer);
 
   useEffect(() => {
     document.title = `${info.title} · Tea Pencil`;
@@ -57,7 +67,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
 
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
-      if (event.key !== 'F2' || !text || !mayWrite) return;
+      if (event.key !== 'F2' || !mayWrite) return;
       event.preventDefault();
       text.take(text.snapshot().hand === 'pencil' ? 'ink' : 'pencil');
     };
@@ -68,27 +78,36 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
   // Someone whose words are not kept yet is asked before the window goes.
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
-      const { kept } = text?.snapshot() ?? {};
-      if (text?.hasUnkept() && kept !== 'gone') event.preventDefault();
+      if (text.hasUnkept() && text.snapshot().kept !== 'gone') event.preventDefault();
     };
     addEventListener('beforeunload', warn);
     return () => removeEventListener('beforeunload', warn);
   }, [text]);
 
-  if (snapshot.kept === 'gone') return <Message title="This manuscript cannot be opened" text={snapshot.problem ?? ''} home />;
+  if (snapshot.kept === 'gone')
+    return <Message title="This manuscript cannot be opened" text={snapshot.problem ?? ''} home />;
 
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
       <style>{hueSheet(info.people, mode)}</style>
-      <Bar info={info} me={me} snapshot={snapshot} mayWrite={mayWrite} mayInk={mayInk} onHand={(hand) => text?.take(hand)} onPeople={() => setPeopleOpen(true)} />
+      <Bar
+        info={info}
+        me={me}
+        snapshot={snapshot}
+        mayWrite={mayWrite}
+        mayInk={mayInk}
+        onHand={(hand) => text.take(hand)}
+        onPeople={() => setPeopleOpen(true)}
+      />
       {snapshot.kept === 'offline' && (
         <Alert severity="warning" icon={false} square sx={{ py: 0, justifyContent: 'center' }}>
-          The connection to the server is lost. You can go on writing; your words stay in this window and are sent when it is back.
+          The connection to the server is lost. You can go on writing; your words stay in this window and are sent when
+          it is back.
         </Alert>
       )}
       <JustIn losses={info.losses} />
       <Tray items={notTaken} onClose={() => setNotTaken([])} />
-      {text && snapshot.state ? (
+      {snapshot.state ? (
         <Table info={info} me={me} text={text} snapshot={snapshot} mayWrite={mayWrite} say={say} />
       ) : (
         <Box component="main" sx={{ flex: 1 }}>
@@ -108,12 +127,26 @@ function JustIn({ losses }: { losses: Loss[] }) {
   if (!(location.state as { justIn?: boolean } | null)?.justIn) return null;
   const close = () => void navigate(location.pathname, { replace: true, state: null });
   return (
-    <Alert severity="info" icon={false} square onClose={close} sx={{ py: 0.25, bgcolor: 'background.paper', color: 'text.primary', borderBottom: '1px solid', borderColor: 'divider' }}>
+    <Alert
+      severity="info"
+      icon={false}
+      square
+      onClose={close}
+      sx={{
+        py: 0.25,
+        bgcolor: 'background.paper',
+        color: 'text.primary',
+        borderBottom: '1px solid',
+        borderColor: 'divider',
+      }}
+    >
       {losses.length ? (
         <>
           The file came in with its text, changes and comments. Not held here:{' '}
-          {losses.map(({ what, where, howMany }) => `${what} (${where}), ${howMany === 1 ? 'once' : `${howMany} times`}`).join('; ')}. The file itself is as it
-          was.
+          {losses
+            .map(({ what, where, howMany }) => `${what} (${where}), ${howMany === 1 ? 'once' : `${howMany} times`}`)
+            .join('; ')}
+          . The file itself is as it was.
         </>
       ) : (
         'The file came in whole: its text, changes and comments are all here.'
@@ -139,7 +172,12 @@ function Tray({ items, onClose }: { items: NotTaken[]; onClose(): void }) {
       <strong>Not taken in.</strong> The text is again as the server has it.
       {items.map(({ reason, words }, i) => (
         <Box key={i} sx={{ mt: 0.5 }}>
-          {reason} {words && 'Your words, to copy:'} {words && <Box component="span" className="serif" sx={{ userSelect: 'all' }}>{words}</Box>}
+          {reason} {words && 'Your words, to copy:'}{' '}
+          {words && (
+            <Box component="span" className="serif" sx={{ userSelect: 'all' }}>
+              {words}
+            </Box>
+          )}
         </Box>
       ))}
     </Alert>

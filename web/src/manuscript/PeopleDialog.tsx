@@ -11,7 +11,9 @@ export function PeopleDialog({ info, open, onClose }: { info: ManuscriptInfo; op
   const { enqueueSnackbar } = useSnackbar();
   const keeper = info.role === 'keeper';
   const outside = info.people.filter(({ login }) => !login);
-  const others = (accounts.data ?? []).filter(({ id }) => !info.people.some((person) => person.id === id && person.role));
+  const others = (accounts.data ?? []).filter(
+    ({ id }) => !info.people.some((person) => person.id === id && person.role),
+  );
 
   const setRole = async (person: string, role: Role) => {
     try {
@@ -44,7 +46,10 @@ export function PeopleDialog({ info, open, onClose }: { info: ManuscriptInfo; op
     </Select>
   );
   const line = (id: string, name: string, note: string | null, end: React.ReactNode, hue = true) => (
-    <Box key={id} sx={{ display: 'flex', alignItems: 'center', py: 0.75, borderBottom: '1px solid', borderColor: 'divider' }}>
+    <Box
+      key={id}
+      sx={{ display: 'flex', alignItems: 'center', py: 0.75, borderBottom: '1px solid', borderColor: 'divider' }}
+    >
       {hue && <span className="dot" data-author={id} />}
       <Box sx={{ flex: 1 }}>
         {name} <span className="second">{note}</span>
@@ -57,8 +62,12 @@ export function PeopleDialog({ info, open, onClose }: { info: ManuscriptInfo; op
     <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm">
       <DialogTitle>People of “{info.title}”</DialogTitle>
       <DialogContent>
-        {info.people.filter(({ role }) => role).map(({ id, name, note, role }) => line(id, name, note, choice(id, name, role!)))}
-        {outside.map(({ id, name }) => line(id, name, 'named in the file', <span className="second">no account here</span>))}
+        {info.people
+          .filter(({ role }) => role)
+          .map(({ id, name, note, role }) => line(id, name, note, choice(id, name, role!)))}
+        {outside.map(({ id, name }) =>
+          line(id, name, 'named in the file', <span className="second">no account here</span>),
+        )}
         {keeper && others.length > 0 && <Box sx={{ mt: 2, mb: 0.5, fontWeight: 600 }}>Share it with</Box>}
         {keeper && others.map(({ id, name, note }) => line(id, name, note, choice(id, name, ''), false))}
         {!keeper && <Box sx={{ mt: 2, color: 'text.secondary' }}>Only a keeper can change what people may do.</Box>}

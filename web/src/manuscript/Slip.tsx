@@ -2,12 +2,35 @@ import { Box, Button, IconButton, Paper, Tooltip } from '@mui/material';
 import { useEffect, useRef } from 'react';
 import type { Node } from 'prosemirror-model';
 import { describeChange, inSentence, type Change, type Piece, type Verdict } from '@tea-pencil/core';
+import { interfaceFont } from '../theme/theme';
 import { exactly, said } from './time';
 
-function Sentence({ label, pieces, className, author }: { label: string; pieces: Piece[]; className: string; author: string }) {
+function Sentence({
+  label,
+  pieces,
+  className,
+  author,
+}: {
+  label: string;
+  pieces: Piece[];
+  className: string;
+  author: string;
+}) {
   return (
     <Box sx={{ display: 'flex', gap: 1.5, mb: 0.5 }}>
-      <Box sx={{ width: 46, textAlign: 'right', fontSize: 11, fontWeight: 600, color: 'text.secondary', pt: '4px', flex: 'none' }}>{label}</Box>
+      <Box
+        sx={{
+          width: 46,
+          textAlign: 'right',
+          fontSize: 11,
+          fontWeight: 600,
+          color: 'text.secondary',
+          pt: '4px',
+          flex: 'none',
+        }}
+      >
+        {label}
+      </Box>
       <Box className="serif" sx={{ fontSize: 15, lineHeight: 1.45 }} data-author={author}>
         {pieces.map(({ text, changed }, i) => (
           <span key={i} className={changed ? className : undefined}>
@@ -49,7 +72,20 @@ export function Slip({ doc, change, name, mayDecide, own, mayRemark, left, top, 
       role="dialog"
       aria-label={`Change by ${name}`}
       elevation={0}
-      sx={{ position: 'absolute', left, top, width: 470, zIndex: 10, p: 2, border: '1px solid', borderColor: 'divider', boxShadow: '0 8px 28px rgb(0 0 0 / 13%)' }}
+      sx={{
+        position: 'absolute',
+        left,
+        top,
+        width: 470,
+        zIndex: 10,
+        p: 2,
+        fontFamily: interfaceFont,
+        fontSize: 13,
+        lineHeight: 1.4,
+        border: '1px solid',
+        borderColor: 'divider',
+        boxShadow: '0 8px 28px rgb(0 0 0 / 13%)',
+      }}
     >
       <Box sx={{ display: 'flex', alignItems: 'center', mb: 1.25 }}>
         <span className="dot" data-author={change.author} />

@@ -37,7 +37,14 @@ export function Toolbar({ view, state, mayWrite, mayRemark, onComment }: Props) 
     command(view.state, view.dispatch, view);
     view.focus();
   };
-  const tool = (label: string, title: string, command: Command, content: ReactNode, pressed?: boolean, disabled?: boolean) => (
+  const tool = (
+    label: string,
+    title: string,
+    command: Command,
+    content: ReactNode,
+    pressed?: boolean,
+    disabled?: boolean,
+  ) => (
     <Tooltip title={title} key={label}>
       <span>
         <Button
@@ -47,16 +54,28 @@ export function Toolbar({ view, state, mayWrite, mayRemark, onComment }: Props) 
           disabled={!mayWrite || disabled}
           onMouseDown={(event) => event.preventDefault()}
           onClick={() => run(command)}
-          sx={{ px: 0.9, py: 0.2, color: pressed ? 'text.primary' : 'text.secondary', bgcolor: pressed ? 'background.paper' : undefined }}
+          sx={{
+            px: 0.9,
+            py: 0.2,
+            color: pressed ? 'text.primary' : 'text.secondary',
+            bgcolor: pressed ? 'background.paper' : undefined,
+          }}
         >
           {content}
         </Button>
       </span>
     </Tooltip>
   );
-  const { style, list } = state.selection.$from.parent.attrs as { style: ParagraphStyle; list: { kind: string } | null };
+  const { style, list } = state.selection.$from.parent.attrs as {
+    style: ParagraphStyle;
+    list: { kind: string } | null;
+  };
   return (
-    <Box role="toolbar" aria-label="Editing" sx={{ width: 640, display: 'flex', alignItems: 'center', gap: 0.25, height: 36 }}>
+    <Box
+      role="toolbar"
+      aria-label="Editing"
+      sx={{ width: 640, display: 'flex', alignItems: 'center', gap: 0.25, height: 36 }}
+    >
       <Select
         variant="standard"
         disableUnderline
@@ -75,14 +94,32 @@ export function Toolbar({ view, state, mayWrite, mayRemark, onComment }: Props) 
       {tool('Bold', 'Bold', toggleMark(schema.marks.bold!), <b>B</b>, isOn(state, 'bold'))}
       {tool('Italic', 'Italic', toggleMark(schema.marks.italic!), <i className="serif">I</i>, isOn(state, 'italic'))}
       {tool('Underline', 'Underline', toggleMark(schema.marks.underline!), <u>U</u>, isOn(state, 'underline'))}
-      {tool('Bulleted list', 'Make a bulleted list of these paragraphs', toggleList('bullet'), '• List', list?.kind === 'bullet')}
-      {tool('Numbered list', 'Make a numbered list of these paragraphs', toggleList('number'), '1. List', list?.kind === 'number')}
+      {tool(
+        'Bulleted list',
+        'Make a bulleted list of these paragraphs',
+        toggleList('bullet'),
+        '• List',
+        list?.kind === 'bullet',
+      )}
+      {tool(
+        'Numbered list',
+        'Make a numbered list of these paragraphs',
+        toggleList('number'),
+        '1. List',
+        list?.kind === 'number',
+      )}
       {tool('Undo', 'Take back what you did last', undo, 'Undo', undefined, undoDepth(state) === 0)}
       {tool('Redo', 'Do again what you took back', redo, 'Redo', undefined, redoDepth(state) === 0)}
       <Box sx={{ flex: 1 }} />
       <Tooltip title="Comment on the selected words (F4)">
         <span>
-          <Button color="inherit" disabled={!mayRemark} onMouseDown={(event) => event.preventDefault()} onClick={onComment} sx={{ py: 0.2, color: 'text.secondary' }}>
+          <Button
+            color="inherit"
+            disabled={!mayRemark}
+            onMouseDown={(event) => event.preventDefault()}
+            onClick={onComment}
+            sx={{ py: 0.2, color: 'text.secondary' }}
+          >
             Comment
           </Button>
         </span>

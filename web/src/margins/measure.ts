@@ -1,4 +1,5 @@
 import type { EditorView } from 'prosemirror-view';
+import type { Change } from '@tea-pencil/core';
 
 /** Where things stand on the screen, in pixels from the top of the sheet. */
 
@@ -25,7 +26,9 @@ export function measureTicks(view: EditorView, origin: number, from: number, to:
       if (!rect.width && !rect.height) continue;
       const middle = Math.round((rect.top + rect.bottom) / 2 - origin);
       // Marks of one line stand within a few pixels of each other.
-      const line = [0, -1, 1, -2, 2].map((d) => `${author} ${Math.round(middle / 6) + d}`).find((key) => lines.has(key));
+      const line = [0, -1, 1, -2, 2]
+        .map((d) => `${author} ${Math.round(middle / 6) + d}`)
+        .find((key) => lines.has(key));
       const known = line && lines.get(line);
       if (known) {
         if (!known.changes.includes(change)) known.changes.push(change);
@@ -49,4 +52,17 @@ export function heightOf(view: EditorView, pos: number, origin: number): number 
   } catch {
     return null;
   }
+}
+
+export const slipWidth = 470;
+
+/** Under the last line of the change's first stretch, within the sheet. */
+export function slipPlace(view: EditorView, change: Change, sheet: HTMLElement): { left: number; top: number } {
+  const box = sheet.getBoundingClientRect();
+  const { from, to } = change.ranges[0]!;
+  const end = view.state.doc.content.size;
+  const start = view.coordsAtPos(Math.min(from + 1, end));
+  const last = view.coordsAtPos(Math.min(to, end));
+  const left = Math.max(8, Math.min(start.left - box.left - 80, box.width - slipWidth - 8));
+  return { left, top: Math.max(start.bottom, last.bottom) - box.top + 8 };
 }

@@ -8,6 +8,7 @@ import { meQuery, useDemoPeople, type Account } from '../api/queries';
 import { Pencil } from '../app/Pencil';
 import { hueOf } from '../theme/hues';
 import { useMode } from '../app/App';
+import { textFont } from '../theme/theme';
 
 interface Fields {
   login: string;
@@ -40,12 +41,19 @@ export function SignIn() {
   return (
     <Box component="main" sx={{ minHeight: '100%', display: 'grid', placeItems: 'center', p: 3 }}>
       <Box sx={{ width: 760, maxWidth: '100%', display: 'flex', flexWrap: 'wrap', gap: 6 }}>
-        <Box component="form" noValidate sx={{ flex: '1 1 280px' }} onSubmit={(event) => void handleSubmit((fields) => enter('/sign-in', fields))(event)}>
+        <Box
+          component="form"
+          noValidate
+          sx={{ flex: '1 1 280px' }}
+          onSubmit={(event) => void handleSubmit((fields) => enter('/sign-in', fields))(event)}
+        >
           <Pencil size={34} />
-          <Typography component="h1" className="serif" sx={{ fontSize: 30, fontWeight: 600, mt: 1 }}>
+          <Typography component="h1" sx={{ fontFamily: textFont, fontSize: 30, fontWeight: 600, mt: 1 }}>
             Tea Pencil
           </Typography>
-          <Typography sx={{ color: 'text.secondary', mb: 3 }}>One text, several hands, and nothing changed behind anyone’s back.</Typography>
+          <Typography sx={{ color: 'text.secondary', mb: 3 }}>
+            One text, several hands, and nothing changed behind anyone’s back.
+          </Typography>
           {problem && (
             <Alert severity="warning" variant="outlined" icon={false} sx={{ mb: 2, color: 'text.primary' }}>
               {problem}
@@ -82,7 +90,8 @@ export function SignIn() {
               Or come in as someone of the demo
             </Typography>
             <Typography variant="body2" sx={{ color: 'text.secondary', mb: 1.5 }}>
-              A small press prepares <i className="serif">Between Two Tides</i>. Open a second browser to be two people at once.
+              A small press prepares <i className="serif">Between Two Tides</i>. Open a second browser to be two people
+              at once.
             </Typography>
             <Divider />
             {order(demo.data).map((person, i) => (
@@ -90,7 +99,15 @@ export function SignIn() {
                 key={person.id}
                 fullWidth
                 onClick={() => void enter('/sign-in/demo', { person: person.id })}
-                sx={{ justifyContent: 'flex-start', py: 1.1, borderBottom: '1px solid', borderColor: 'divider', borderRadius: 0, color: 'text.primary', gap: 1 }}
+                sx={{
+                  justifyContent: 'flex-start',
+                  py: 1.1,
+                  borderBottom: '1px solid',
+                  borderColor: 'divider',
+                  borderRadius: 0,
+                  color: 'text.primary',
+                  gap: 1,
+                }}
               >
                 <span className="dot" style={{ background: hueOf(i, mode).line }} />
                 {person.name}
@@ -107,4 +124,5 @@ export function SignIn() {
 }
 
 const logins = ['ines', 'tobias', 'maren', 'harbour', 'alba'];
-const order = (people: Account[]) => [...people].sort((a, b) => logins.indexOf(a.login ?? '') - logins.indexOf(b.login ?? ''));
+const order = (people: Account[]) =>
+  [...people].sort((a, b) => logins.indexOf(a.login ?? '') - logins.indexOf(b.login ?? ''));

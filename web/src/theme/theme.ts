@@ -55,12 +55,17 @@ export function themeFor(mode: Mode): Theme {
     components: {
       MuiCssBaseline: { styleOverrides: { ':root': { ...variables, colorScheme: mode } } },
       MuiButtonBase: { defaultProps: { disableRipple: true } },
-      MuiButton: { defaultProps: { disableElevation: true }, styleOverrides: { root: { minWidth: 0, padding: '6px 13px' } } },
+      MuiButton: {
+        defaultProps: { disableElevation: true },
+        styleOverrides: { root: { minWidth: 0, padding: '6px 13px' } },
+      },
       MuiPaper: { styleOverrides: { root: { backgroundImage: 'none' } } },
-      MuiMenu: { styleOverrides: { paper: { border: `1px solid ${t.hairline}`, boxShadow: '0 6px 24px rgb(0 0 0 / 12%)' } } },
+      MuiMenu: {
+        styleOverrides: { paper: { border: `1px solid ${t.hairline}`, boxShadow: '0 6px 24px rgb(0 0 0 / 12%)' } },
+      },
       MuiMenuItem: { styleOverrides: { root: { fontSize: 13, minHeight: 34 } } },
       MuiTooltip: {
-        defaultProps: { enterDelay: 500, disableInteractive: true },
+        defaultProps: { enterDelay: 500, disableInteractive: true, describeChild: true },
         styleOverrides: { tooltip: { fontSize: 12, backgroundColor: t.ink, color: t.sheet, maxWidth: 300 } },
       },
     },

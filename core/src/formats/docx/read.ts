@@ -72,7 +72,14 @@ const lostElements: Record<string, string> = {
   'w:fldChar': 'field',
   'w:altChunk': 'embedded document',
 };
-const lostProperties: Record<string, string> = { 'w:color': 'text colour', 'w:sz': 'text size', 'w:highlight': 'highlight', 'w:shd': 'shading', 'w:caps': 'capitals', 'w:smallCaps': 'small capitals' };
+const lostProperties: Record<string, string> = {
+  'w:color': 'text colour',
+  'w:sz': 'text size',
+  'w:highlight': 'highlight',
+  'w:shd': 'shading',
+  'w:caps': 'capitals',
+  'w:smallCaps': 'small capitals',
+};
 
 class DocxReader {
   readonly people = new People();
@@ -93,7 +100,11 @@ class DocxReader {
   readonly threads: FileThreads;
 
   seal(element: Element): { author: string; date: string } {
-    const author = this.people.of(attribute(element, 'w:author'), attribute(element, 'w:initials'), attribute(element, 'tp:person'));
+    const author = this.people.of(
+      attribute(element, 'w:author'),
+      attribute(element, 'w:initials'),
+      attribute(element, 'tp:person'),
+    );
     const time = Date.parse(attribute(element, 'w:date') ?? '');
     if (Number.isNaN(time)) this.losses.add('date that was missing, taken as that of the file', 'changes and comments');
     return { author, date: Number.isNaN(time) ? this.fallbackDate : toDate(new Date(time)) };
@@ -141,7 +152,10 @@ class DocxReader {
     const mark = child(pPr, 'w:rPr');
     const inserted = child(mark, 'w:ins') ?? child(mark, 'w:moveTo');
     const deleted = child(mark, 'w:del') ?? child(mark, 'w:moveFrom');
-    const ending: Boundary = { inserted: inserted ? this.change(inserted) : null, deleted: deleted ? this.change(deleted) : null };
+    const ending: Boundary = {
+      inserted: inserted ? this.change(inserted) : null,
+      deleted: deleted ? this.change(deleted) : null,
+    };
     if (!inserted && !deleted) this.#last = null;
     this.paragraphs.push({ inline, styled: this.styled(pPr), ending });
     if (child(pPr, 'w:sectPr')) this.losses.add('section with a layout of its own', 'page layout');
@@ -152,7 +166,11 @@ class DocxReader {
     const changed = child(pPr, 'w:pPrChange');
     if (!changed) return { fair, before: fair, by: null };
     const before = readParagraphProperties(child(changed, 'w:pPr'), this.definitions);
-    return { fair, before, by: { change: attribute(changed, 'tp:change') ?? `c${++this.#changes}`, ...this.seal(changed) } };
+    return {
+      fair,
+      before,
+      by: { change: attribute(changed, 'tp:change') ?? `c${++this.#changes}`, ...this.seal(changed) },
+    };
   }
 
   inline(parent: Element, around: Around, into: Node[]): void {
@@ -183,7 +201,10 @@ class DocxReader {
       const name = element.nodeName;
       const text = name === 'w:t' || name === 'w:delText' ? (element.textContent ?? '') : characters[name];
       if (text) push((m) => schema.text(text, m));
-      else if ((name === 'w:br' && !['page', 'column'].includes(attribute(element, 'w:type') ?? '')) || name === 'w:cr') {
+      else if (
+        (name === 'w:br' && !['page', 'column'].includes(attribute(element, 'w:type') ?? '')) ||
+        name === 'w:cr'
+      ) {
         push((m) => schema.nodes.line_break!.create(null, null, m));
       } else if (name === 'w:br') this.losses.add('page or column break', 'page layout');
       else if (name !== 'w:fldChar' || attribute(element, 'w:fldCharType') === 'begin') this.other(element);
@@ -231,7 +252,10 @@ class DocxReader {
     if (!this.paragraphs.length) return schema.nodes.doc!.create(null, schema.nodes.paragraph!.create());
     const none: Boundary = { inserted: null, deleted: null };
     const boundaries = [none, ...this.paragraphs.slice(0, -1).map(({ ending }) => ending)];
-    const openings = toOpenings(this.paragraphs.map(({ styled }) => styled), boundaries);
+    const openings = toOpenings(
+      this.paragraphs.map(({ styled }) => styled),
+      boundaries,
+    );
     const blocks = this.paragraphs.map(({ inline }, k) => {
       const { fair, before, by } = openings[k]!;
       let marks: readonly Mark[] = [];

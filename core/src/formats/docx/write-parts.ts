@@ -8,7 +8,8 @@ const relationships = 'http://schemas.openxmlformats.org/package/2006/relationsh
 const wordType = 'application/vnd.openxmlformats-officedocument.wordprocessingml';
 
 export function contentTypes(): string {
-  const part = (name: string, type: string) => tag('Override', { PartName: `/word/${name}.xml`, ContentType: `${wordType}.${type}+xml` });
+  const part = (name: string, type: string) =>
+    tag('Override', { PartName: `/word/${name}.xml`, ContentType: `${wordType}.${type}+xml` });
   return tag(
     'Types',
     { xmlns: 'http://schemas.openxmlformats.org/package/2006/content-types' },
@@ -26,23 +27,43 @@ const relationship = (id: string, type: string, target: string, external = false
   tag('Relationship', { Id: id, Type: type, Target: target, TargetMode: external ? 'External' : undefined });
 
 export const packageRelationships = (): string =>
-  tag('Relationships', { xmlns: relationships }, relationship('rText', `${office}/officeDocument`, 'word/document.xml'));
+  tag(
+    'Relationships',
+    { xmlns: relationships },
+    relationship('rText', `${office}/officeDocument`, 'word/document.xml'),
+  );
 
 export function textRelationships(links: readonly string[]): string {
   const parts =
     relationship('rStyles', `${office}/styles`, 'styles.xml') +
     relationship('rNumbering', `${office}/numbering`, 'numbering.xml') +
     relationship('rComments', `${office}/comments`, 'comments.xml') +
-    relationship('rReplies', 'http://schemas.microsoft.com/office/2011/relationships/commentsExtended', 'commentsExtended.xml');
+    relationship(
+      'rReplies',
+      'http://schemas.microsoft.com/office/2011/relationships/commentsExtended',
+      'commentsExtended.xml',
+    );
   const addresses = links.map((href, i) => relationship(`rLink${i + 1}`, `${office}/hyperlink`, href, true));
   return tag('Relationships', { xmlns: relationships }, parts + addresses.join(''));
 }
 
 /** Sizes in half points of title and headings. */
-const sizes: Record<string, number> = { title: 48, heading1: 36, heading2: 30, heading3: 26, heading4: 24, heading5: 22, heading6: 22 };
+const sizes: Record<string, number> = {
+  title: 48,
+  heading1: 36,
+  heading2: 30,
+  heading3: 26,
+  heading4: 24,
+  heading5: 22,
+  heading6: 22,
+};
 
 export function stylesPart(): string {
-  const normal = tag('w:style', { 'w:type': 'paragraph', 'w:default': 1, 'w:styleId': 'Normal' }, tag('w:name', { 'w:val': 'Normal' }));
+  const normal = tag(
+    'w:style',
+    { 'w:type': 'paragraph', 'w:default': 1, 'w:styleId': 'Normal' },
+    tag('w:name', { 'w:val': 'Normal' }),
+  );
   const others = Object.entries(styleNames).map(([style, { id, name }]) => {
     const level = /^heading(\d)$/.exec(style)?.[1];
     const pPr =
@@ -78,10 +99,15 @@ export function numberingPart(lists: readonly { kind: 'bullet' | 'number'; id: n
           tag('w:pPr', {}, tag('w:ind', { 'w:left': (level + 1) * indentStep, 'w:hanging': indentStep / 2 })),
       ),
     );
-    return tag('w:abstractNum', { 'w:abstractNumId': n }, tag('w:multiLevelType', { 'w:val': 'hybridMultilevel' }) + levels.join(''));
+    return tag(
+      'w:abstractNum',
+      { 'w:abstractNumId': n },
+      tag('w:multiLevelType', { 'w:val': 'hybridMultilevel' }) + levels.join(''),
+    );
   });
   const numbers = lists.map(({ kind, id }) => {
-    const again = kind === 'number' ? tag('w:lvlOverride', { 'w:ilvl': 0 }, tag('w:startOverride', { 'w:val': 1 })) : '';
+    const again =
+      kind === 'number' ? tag('w:lvlOverride', { 'w:ilvl': 0 }, tag('w:startOverride', { 'w:val': 1 })) : '';
     return tag('w:num', { 'w:numId': id }, tag('w:abstractNumId', { 'w:val': kind === 'bullet' ? 0 : 1 }) + again);
   });
   return tag('w:numbering', namespaces, abstract.join('') + numbers.join(''));

@@ -75,7 +75,11 @@ class DocxWriter {
     return (
       (name ? tag('w:pStyle', { 'w:val': name.id }) : '') +
       (list
-        ? tag('w:numPr', {}, tag('w:ilvl', { 'w:val': list.level }) + tag('w:numId', { 'w:val': this.numbering(list.kind) }))
+        ? tag(
+            'w:numPr',
+            {},
+            tag('w:ilvl', { 'w:val': list.level }) + tag('w:numId', { 'w:val': this.numbering(list.kind) }),
+          )
         : '') +
       (indent ? tag('w:ind', { 'w:left': indent * indentStep }) : '') +
       (align ? tag('w:jc', { 'w:val': alignmentNames[align] }) : '')
@@ -174,7 +178,9 @@ export async function writeDocx({ doc, people, threads }: Manuscript): Promise<U
     note(ends, ranges[ranges.length - 1]!.to, id);
   }
   const writer = new DocxWriter(people, starts, ends, comments.numbered);
-  const body = paragraphs.map(({ node, pos }, k) => writer.paragraph(node, pos, endings[k]!, boundaries[k + 1])).join('');
+  const body = paragraphs
+    .map(({ node, pos }, k) => writer.paragraph(node, pos, endings[k]!, boundaries[k + 1]))
+    .join('');
   const head = '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>';
   return pack({
     '[Content_Types].xml': head + contentTypes(),

@@ -24,7 +24,17 @@ interface Props {
   onResolve(thread: string, resolved: boolean): void;
 }
 
-function Writing({ label, button, onSend, onLeave }: { label: string; button: string; onSend(text: string): Promise<void>; onLeave?: () => void }) {
+function Writing({
+  label,
+  button,
+  onSend,
+  onLeave,
+}: {
+  label: string;
+  button: string;
+  onSend(text: string): Promise<void>;
+  onLeave?: () => void;
+}) {
   const [text, setText] = useState('');
   const [sending, setSending] = useState(false);
   const send = async () => {
@@ -73,34 +83,66 @@ function Writing({ label, button, onSend, onLeave }: { label: string; button: st
 }
 
 /** Threads of comments beside the words they are about, as near as they can stand without overlapping. */
-export function TalkMargin({ threads, people, focused, mayRemark, begun, onFocus, onBegin, onLeave, onReply, onResolve }: Props) {
+export function TalkMargin({
+  threads,
+  people,
+  focused,
+  mayRemark,
+  begun,
+  onFocus,
+  onBegin,
+  onLeave,
+  onReply,
+  onResolve,
+}: Props) {
   const nameOf = (id: string) => people.find((person) => person.id === id)?.name ?? 'Someone';
-  const heights = useRef(new Map<string, HTMLElement>());
+  const margin = useRef<HTMLDivElement>(null);
   const [tops, setTops] = useState<ReadonlyMap<string, number>>(new Map());
   const bottom = Math.max(0, ...threads.map(({ y }) => y ?? 0)) + 40;
-  const notes = [
-    ...threads.map(({ thread, y }) => ({ id: thread.id, y: y ?? bottom })),
-    ...(begun ? [{ id: 'begun', y: begun.y }] : []),
-  ].sort((a, b) => a.y - b.y);
+  const wanted = [
+    ...threads.map(({ thread, y }) => `${Math.round(y ?? bottom)} ${thread.id}`),
+    ...(begun ? [`${Math.round(begun.y)} begun`] : []),
+  ]
+    .sort((a, b) => parseInt(a) - parseInt(b))
+    .join('\n');
 
-  // Heights are known only once drawn, so the notes are placed after each drawing.
+  const front = begun ? 'begun' : focused;
+
+  // Heights are known only once drawn, so the notes are placed after each drawing and whenever one grows.
   useLayoutEffect(() => {
-    const measured = notes.map(({ id, y }) => ({ wanted: y, height: heights.current.get(id)?.offsetHeight ?? 60 }));
-    const placed = placeNotes(measured, 10, 0);
-    const same = placed.every((top, i) => tops.get(notes[i]!.id) === top) && tops.size === notes.length;
-    if (!same) setTops(new Map(notes.map(({ id }, i) => [id, placed[i]!])));
-  });
+    const notes = wanted.split('\n').map((line) => line.split(' ') as [string, string]);
+    const drawn = new Map<string, HTMLElement>();
+    margin.current!.querySelectorAll<HTMLElement>('[data-note]').forEach((note) => drawn.set(note.dataset.note!, note));
+    const place = () => {
+      const placed = placeNotes(
+        notes.map(([y, id]) => ({
+          wanted: Number(y),
+          height: drawn.get(id)?.offsetHeight ?? 0,
+          weight: id === front ? 100 : 1,
+        })),
+        10,
+      );
+      setTops(new Map(notes.map(([, id], i) => [id, placed[i]!])));
+    };
+    const growing = new ResizeObserver(place);
+    drawn.forEach((note) => growing.observe(note));
+    place();
+    return () => growing.disconnect();
+  }, [wanted, front]);
 
   const frame = (id: string) => ({
-    ref: (element: HTMLElement | null) => {
-      if (element) heights.current.set(id, element);
-      else heights.current.delete(id);
+    'data-note': id,
+    style: {
+      position: 'absolute' as const,
+      top: tops.get(id) ?? 0,
+      left: 0,
+      right: 0,
+      visibility: tops.has(id) ? undefined : ('hidden' as const),
     },
-    style: { position: 'absolute' as const, top: tops.get(id) ?? 0, left: 0, right: 0, visibility: tops.has(id) ? undefined : ('hidden' as const) },
   });
 
   return (
-    <Box component="aside" aria-label="Talk margin" sx={{ position: 'relative', width: '100%' }}>
+    <Box component="aside" ref={margin} aria-label="Talk margin" sx={{ position: 'relative', width: '100%' }}>
       {begun && (
         <div {...frame('begun')}>
           <Box sx={{ bgcolor: 'background.paper', border: '1px solid', borderColor: 'primary.main', p: 1.5 }}>
@@ -136,7 +178,17 @@ export function TalkMargin({ threads, people, focused, mayRemark, begun, onFocus
                 </Box>
               )}
               {thread.comments.map((comment, i) => (
-                <Box key={comment.id} sx={{ ...(i > 0 && { borderTop: open ? '1px solid' : 0, borderColor: 'divider', pt: open ? 1 : 0.25, mt: open ? 1 : 0.25 }) }}>
+                <Box
+                  key={comment.id}
+                  sx={{
+                    ...(i > 0 && {
+                      borderTop: open ? '1px solid' : 0,
+                      borderColor: 'divider',
+                      pt: open ? 1 : 0.25,
+                      mt: open ? 1 : 0.25,
+                    }),
+                  }}
+                >
                   <Box sx={{ display: 'flex', alignItems: 'baseline' }}>
                     <span className="dot" data-author={comment.author} style={{ alignSelf: 'center' }} />
                     <strong>{nameOf(comment.author)}</strong>
@@ -146,7 +198,18 @@ export function TalkMargin({ threads, people, focused, mayRemark, begun, onFocus
                       </Box>
                     </Tooltip>
                   </Box>
-                  <Box sx={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere', ...(!open && { display: '-webkit-box', WebkitLineClamp: 3, WebkitBoxOrient: 'vertical', overflow: 'hidden' }) }}>
+                  <Box
+                    sx={{
+                      whiteSpace: 'pre-wrap',
+                      overflowWrap: 'anywhere',
+                      ...(!open && {
+                        display: '-webkit-box',
+                        WebkitLineClamp: 3,
+                        WebkitBoxOrient: 'vertical',
+                        overflow: 'hidden',
+                      }),
+                    }}
+                  >
                     {comment.text}
                   </Box>
                 </Box>
@@ -154,7 +217,12 @@ export function TalkMargin({ threads, people, focused, mayRemark, begun, onFocus
               {open && mayRemark && (
                 <>
                   <Writing label="Reply" button="Reply" onSend={(text) => onReply(thread.id, text)} />
-                  <Button size="small" color="inherit" sx={{ mt: 0.75, ml: -1, color: 'text.secondary' }} onClick={() => onResolve(thread.id, !thread.resolved)}>
+                  <Button
+                    size="small"
+                    color="inherit"
+                    sx={{ mt: 0.75, ml: -1, color: 'text.secondary' }}
+                    onClick={() => onResolve(thread.id, !thread.resolved)}
+                  >
                     {thread.resolved ? 'Reopen' : 'Resolve'}
                   </Button>
                 </>

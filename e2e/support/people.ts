@@ -1,0 +1,95 @@
+import { readFile } from 'node:fs/promises';
+import type { Browser, Download, Locator, Page } from '@playwright/test';
+import {
+  Document,
+  InsertedTextRun,
+  DeletedTextRun,
+  Packer,
+  Paragraph,
+  TextRun,
+  CommentRangeStart,
+  CommentRangeEnd,
+  CommentReference,
+  HeadingLevel,
+} from 'docx';
+
+/** One of the demo people, at a browser of their own. */
+export async function comeIn(browser: Browser, name: string, to = '/'): Promise<Page> {
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const page = await context.newPage();
+  await page.goto(`/sign-in?to=${to}`);
+  await page.getByRole('button', { name: new RegExp(name) }).click();
+  await page.waitForURL((url) => url.pathname === to);
+  return page;
+}
+
+export const sheet = (page: Page): Locator => page.getByRole('textbox', { name: 'The manuscript' });
+export const kept = (page: Page): Locator => page.getByRole('status').filter({ hasText: 'All kept' });
+
+/** Selects words in the sheet as a reader of the page would find them, within one text node. */
+export async function selectWords(page: Page, words: string): Promise<void> {
+  await sheet(page).focus();
+  await page.evaluate((wanted) => {
+    const walker = document.createTreeWalker(document.querySelector('.ProseMirror')!, NodeFilter.SHOW_TEXT);
+    for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+      const at = node.textContent!.indexOf(wanted);
+      if (at < 0) continue;
+      const range = document.createRange();
+      range.setStart(node, at);
+      range.setEnd(node, at + wanted.length);
+      const selection = getSelection()!;
+      selection.removeAllRanges();
+      selection.addRange(range);
+      node.parentElement!.scrollIntoView({ block: 'center' });
+      return;
+    }
+    throw new Error(`“${wanted}” is not in the sheet`);
+  }, words);
+  await page.waitForTimeout(60); // the editor hears of a selection by an event of the document
+}
+
+export async function bytesOf(download: Download): Promise<Buffer> {
+  return readFile(await download.path());
+}
+
+/** A file by several people: two changes, a comment; written by a package that is not ours. */
+export async function revisedFile(): Promise<Buffer> {
+  const at = '2026-11-02T10:00:00Z';
+  return Packer.toBuffer(
+    new Document({
+      comments: {
+        children: [
+          {
+            id: 0,
+            author: 'Odile Marsh',
+            initials: 'OM',
+            date: new Date(at),
+            children: [new Paragraph('Which groyne is meant?')],
+          },
+        ],
+      },
+      sections: [
+        {
+          children: [
+            new Paragraph({ text: 'The Second Groyne', heading: HeadingLevel.HEADING_1 }),
+            new Paragraph({
+              children: [
+                new TextRun('The tide comes in '),
+                new DeletedTextRun({ text: 'quick', id: 1, author: 'Piet Sandner', date: at }),
+                new InsertedTextRun({ text: 'quickly', id: 2, author: 'Piet Sandner', date: at }),
+                new TextRun(' behind '),
+                new CommentRangeStart(0),
+                new TextRun('the groyne'),
+                new CommentRangeEnd(0),
+                new TextRun({ children: [new CommentReference(0)] }),
+                new InsertedTextRun({ text: ' in winter', id: 3, author: 'Odile Marsh', date: at }),
+                new TextRun('. Walk on the high sand, and look back often.'),
+              ],
+            }),
+            new Paragraph('Nobody has ever been lost here who knew the table by heart.'),
+          ],
+        },
+      ],
+    }),
+  );
+}

@@ -1,0 +1,137 @@
+import { expect, test } from '@playwright/test';
+import AxeBuilder from '@axe-core/playwright';
+import { comeIn, kept, selectWords, sheet } from '../support/people';
+
+test('the ordinary form: a wrong password is answered in words, the right one leads where one wanted to go', async ({
+  page,
+}) => {
+  await page.goto('/m/nowhere');
+  await page.getByLabel('Name to sign in with').fill('tobias');
+  await page.getByLabel('Password').fill('high water');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('alert')).toContainText('do not belong together');
+  await page.getByLabel('Password').fill('low water');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('heading', { name: 'This manuscript cannot be opened' })).toBeVisible();
+  await expect(page.getByText('There is no such manuscript, or you are not one of its people.')).toBeVisible();
+  await page.getByRole('link', { name: 'To the desk' }).click();
+  await expect(page.getByRole('heading', { name: 'Manuscripts' })).toBeVisible();
+  await page.goto('/no/such/page');
+  await expect(page.getByRole('heading', { name: 'There is nothing at this address' })).toBeVisible();
+});
+
+test('a file that cannot be read is refused with its name and the reason, and leaves nothing', async ({ browser }) => {
+  const page = await comeIn(browser, 'Alba');
+  const rows = page.getByRole('row');
+  const before = await rows.count();
+  const chooser = page.getByLabel('File to bring in');
+  await chooser.setInputFiles({
+    name: 'holiday.docx',
+    mimeType: 'application/octet-stream',
+    buffer: Buffer.from('no such thing'),
+  });
+  await expect(page.getByRole('alert')).toContainText('“holiday.docx” is not what its name says');
+  await expect(page.getByRole('alert')).toContainText('DOCX files and plain text');
+  await chooser.setInputFiles({
+    name: 'cut short.docx',
+    mimeType: 'application/octet-stream',
+    buffer: Buffer.from('PK\u0003\u0004rest'),
+  });
+  await expect(page.getByRole('alert')).toContainText('“cut short.docx” is damaged or cut short');
+  await page.reload();
+  await expect(rows).toHaveCount(before);
+});
+
+test('a file dropped on the desk comes in', async ({ browser }) => {
+  const page = await comeIn(browser, 'Alba');
+  const data = await page.evaluateHandle(() => {
+    const transfer = new DataTransfer();
+    transfer.items.add(new File(['First line.\nSecond line.\n'], 'Dropped.txt', { type: 'text/plain' }));
+    return transfer;
+  });
+  await page.getByRole('main').dispatchEvent('drop', { dataTransfer: data });
+  await page.waitForURL(/\/m\//);
+  await expect(sheet(page).locator('.paragraph')).toHaveText(['First line.', 'Second line.']);
+});
+
+test('without a connection one goes on writing; the words are kept when it is back', async ({ browser }) => {
+  const page = await comeIn(browser, 'Alba');
+  await page.getByRole('button', { name: 'New manuscript' }).click();
+  await page.getByLabel('Its title').fill('Offline');
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(kept(page)).toBeVisible();
+  await sheet(page).click();
+  await page.keyboard.type('Before. ');
+  await expect(kept(page)).toBeVisible();
+  await page.context().setOffline(true);
+  await expect(page.getByText('The connection to the server is lost.')).toBeVisible();
+  await page.keyboard.type('Meanwhile.');
+  await expect(page.getByRole('status')).toHaveText('No connection');
+  await page.context().setOffline(false);
+  await expect(kept(page)).toBeVisible();
+  await page.reload();
+  await expect(sheet(page)).toContainText('Before. Meanwhile.');
+  await expect(page.getByTestId('pending')).toHaveText('1');
+});
+
+test('three Backspaces are one change and one step back; one’s own letters really go', async ({ browser }) => {
+  const page = await comeIn(browser, 'Tobias');
+  await page.getByText('1 · Before You Set Out').click();
+  await selectWords(page, 'looking twice');
+  await page.keyboard.press('ArrowRight');
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Backspace');
+  await expect(sheet(page).locator('del.deletion')).toHaveText('ice');
+  await expect(page.getByTestId('pending')).toHaveText('1');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('pending')).toHaveText('0');
+  await expect(sheet(page)).toContainText('the habit of looking twice.');
+  await page.keyboard.type('!!');
+  await expect(sheet(page).locator('ins.insertion')).toHaveText('!!');
+  await page.keyboard.press('Backspace');
+  await page.keyboard.press('Backspace');
+  await expect(page.getByTestId('pending')).toHaveText('0');
+  await expect(kept(page)).toBeVisible();
+});
+
+test('one who may only propose has no ink, withdraws their own, and decides nothing', async ({ browser }) => {
+  const page = await comeIn(browser, 'Maren');
+  await page.getByText('3 · The Wrack Line').click();
+  await expect(page.getByRole('button', { name: 'Ink', exact: true })).toBeDisabled();
+  await page.keyboard.press('F2');
+  await expect(page.locator('.edge.in-pencil')).toBeVisible();
+  await sheet(page).locator('ins.insertion', { hasText: 'the shore’s own' }).click();
+  await expect(page.getByRole('dialog')).toContainText('Someone who may decide');
+  await expect(page.getByRole('button', { name: 'Accept' })).toHaveCount(0);
+  await page.keyboard.press('Escape');
+  await sheet(page).locator('ins.insertion', { hasText: 'They feed at night' }).click();
+  await page.getByRole('button', { name: 'Withdraw' }).click();
+  await expect(sheet(page)).not.toContainText('They feed at night');
+});
+
+for (const scheme of ['light', 'dark'] as const) {
+  test(`every screen passes axe, ${scheme}`, async ({ browser }) => {
+    const page = await comeIn(browser, 'Ines');
+    await page.emulateMedia({ colorScheme: scheme });
+    const violations = async () => {
+      const { violations: found } = await new AxeBuilder({ page }).analyze();
+      return found.map(({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`);
+    };
+    expect(await violations()).toEqual([]);
+    await page.getByText('3 · The Wrack Line').click();
+    await expect(page.getByText('Talitrus or Orchestia')).toBeVisible();
+    expect(await violations()).toEqual([]);
+    await sheet(page).locator('ins.insertion').first().click();
+    await expect(page.getByRole('dialog')).toBeVisible();
+    expect(await violations()).toEqual([]);
+    await page.getByText('Talitrus or Orchestia').click();
+    await expect(page.getByLabel('Reply')).toBeVisible();
+    expect(await violations()).toEqual([]);
+    await page.getByRole('button', { name: 'People' }).click();
+    await expect(page.getByRole('dialog')).toBeVisible();
+    expect(await violations()).toEqual([]);
+    await page.context().clearCookies();
+    await page.goto('/sign-in');
+    await expect(page.getByRole('button', { name: /Ines Vega/ })).toBeVisible();
+    expect(await violations()).toEqual([]);
+  });
+}

@@ -1,0 +1,54 @@
+import { execFileSync, spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { Transform } from 'prosemirror-transform';
+import { schema, writeDocx } from '@tea-pencil/core';
+
+const root = path.resolve(__dirname, '../..');
+const folder = mkdtempSync(path.join(tmpdir(), 'convert-'));
+const at = (name: string) => path.join(folder, name);
+const convert = (...args: string[]) =>
+  spawnSync(process.execPath, [path.join(root, 'scripts/convert.mjs'), ...args], { cwd: root, encoding: 'utf8' });
+
+beforeAll(async () => {
+  const { doc, paragraph } = schema.nodes;
+  const text = doc!.create(null, paragraph!.create(null, schema.text('At low water the slipway is dry.')));
+  const change = { change: 'c1', author: 'ann', date: '2026-11-20T08:00:00Z' };
+  const tr = new Transform(text).addMark(4, 8, schema.marks.deletion!.create(change));
+  tr.insert(8, schema.text('high ', [schema.marks.insertion!.create(change)]));
+  const people = [{ id: 'ann', name: 'Ann', initials: 'A' }];
+  writeFileSync(at('in.docx'), await writeDocx({ doc: tr.doc, people, threads: [], assets: [] }));
+});
+
+test('a marked file becomes a fair or a former text', () => {
+  expect(convert(at('in.docx'), at('fair.txt'), '--accept', 'all')).toMatchObject({ status: 0, stderr: '' });
+  expect(readFileSync(at('fair.txt'), 'utf8')).toBe('At high water the slipway is dry.\n');
+  expect(convert(at('in.docx'), at('before.txt'), '--reject', 'all').status).toBe(0);
+  expect(readFileSync(at('before.txt'), 'utf8')).toBe('At low water the slipway is dry.\n');
+});
+
+// Outside check: pandoc (Debian).
+test('marks survive from file to file', () => {
+  expect(convert(at('in.docx'), at('out.docx')).status).toBe(0);
+  const seen = execFileSync('pandoc', [
+    '-f',
+    'docx',
+    '--track-changes=all',
+    '-t',
+    'markdown',
+    '--wrap=none',
+    at('out.docx'),
+  ]).toString();
+  expect(seen).toContain('[low]{.deletion author="Ann" date="2026-11-20T08:00:00Z"}');
+  expect(seen).toContain('[high]{.insertion author="Ann" date="2026-11-20T08:00:00Z"}');
+});
+
+test('what cannot be done is said in a sentence', () => {
+  expect(convert(at('in.docx'), at('x.txt')).stderr).toMatch(/pending change.*say --accept all/);
+  expect(convert(at('none.docx'), at('x.txt')).stderr).toMatch(/none\.docx cannot be read \(ENOENT\)/);
+  expect(convert(at('in.docx'), at('x.pdf')).stderr).toMatch(/only \.docx and \.txt/);
+  expect(convert().stderr).toMatch(/^Usage/);
+  writeFileSync(at('bad.docx'), 'nothing');
+  expect(convert(at('bad.docx'), at('x.txt')).stderr).toMatch(/bad\.docx is not what its name says/);
+});

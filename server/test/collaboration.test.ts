@@ -1,0 +1,177 @@
+import { Transform } from 'prosemirror-transform';
+import { TextSelection } from 'prosemirror-state';
+import { canonical, decide, listChanges, plainText, schema } from '@tea-pencil/core';
+import { Editor } from './support/editor';
+import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+
+let server: Running;
+let ines: Visitor; // may decide in the first chapters, keeper of others
+let maren: Visitor; // may propose
+let harbour: Visitor; // may remark
+beforeAll(async () => {
+  server = await startServer();
+  [ines, maren, harbour] = (await Promise.all(
+    ['ines', 'maren', 'harbour'].map((login) => demoPerson(server.address, login)),
+  )) as [Visitor, Visitor, Visitor];
+});
+afterAll(() => server.stop());
+
+const settled = () => new Promise((resolve) => setTimeout(resolve, 200));
+const open = (who: Visitor, manuscript: string) => new Editor(who, manuscript).open();
+
+test('what one types in pencil the other sees, and a decision reaches both', async () => {
+  const wrack = await ines.manuscript(/Wrack/);
+  const [a, b] = await Promise.all([open(ines, wrack), open(maren, wrack)]);
+  await b.edit((state) => state.tr.setSelection(TextSelection.create(state.doc, 3)).insertText('live '));
+  await settled();
+  const change = listChanges(a.state.doc).find(({ after }) => after === 'live ')!;
+  expect(change).toMatchObject({ kind: 'insertion', author: maren.id });
+  expect(await a.ask('decide', { changes: [change.id], verdict: 'accept', client: a.client })).toMatchObject({
+    taken: true,
+  });
+  await settled();
+  expect(canonical(a.state.doc)).toEqual(canonical(b.state.doc));
+  expect(listChanges(b.state.doc).some(({ id }) => id === change.id)).toBe(false);
+  expect(plainText(b.state.doc)).toContain('live ');
+  a.close();
+  b.close();
+});
+
+test('two who write at the same moment end with the same text, both their words in it', async () => {
+  const wrack = await ines.manuscript(/Wrack/);
+  const [a, b] = await Promise.all([open(ines, wrack), open(maren, wrack)]);
+  const write = async (editor: Editor, letter: string) => {
+    for (let i = 0; i < 15; i++) expect(await editor.type(letter)).toMatchObject({ taken: true });
+  };
+  await Promise.all([write(a, 'I'), write(b, 'M')]);
+  await settled();
+  expect(canonical(a.state.doc)).toEqual(canonical(b.state.doc));
+  const end = plainText(a.state.doc).slice(-30);
+  expect([...end].filter((c) => c === 'I').length).toBe(15);
+  expect([...end].filter((c) => c === 'M').length).toBe(15);
+  a.close();
+  b.close();
+});
+
+describe('the rules are the server’s', () => {
+  const mark = (author: string, date = new Date().toISOString().replace(/\.\d+/, '')) =>
+    schema.marks.insertion!.create({ change: 'forged', author, date });
+
+  test('nobody writes under another person’s id, or unrecorded, or in ink they may not use', async () => {
+    const m = await open(maren, await ines.manuscript(/Wrack/));
+    const before = m.version;
+    const { tr } = m.state;
+    const forged = await m.send(m.state.tr.insert(3, schema.text('x', [mark(ines.id)])), 'pencil');
+    expect(forged.refused).toMatch(/somebody else/);
+    expect((await m.send(tr.insertText('x', 3), 'pencil')).refused).toMatch(/without being recorded/);
+    expect((await m.send(m.state.tr.insertText('x', 3), 'ink')).refused).toMatch(/not use ink/);
+    expect(
+      (await m.send(m.state.tr.insert(3, schema.text('x', [mark(maren.id, '2031-01-01T00:00:00Z')])), 'pencil'))
+        .refused,
+    ).toMatch(/future/);
+    const again = await open(maren, m.manuscript);
+    expect(again.version).toBe(before);
+    m.close();
+    again.close();
+  });
+
+  test('one who may propose withdraws their own changes and decides no others', async () => {
+    const m = await open(maren, await ines.manuscript(/Wrack/));
+    const of = (author: string) => listChanges(m.state.doc).find((change) => change.author === author)!.id;
+    const decideAs = (id: string, verdict: string) => m.ask('decide', { changes: [id], verdict, client: m.client });
+    expect((await decideAs(of(ines.id), 'reject')).refused).toMatch(/withdraw your own/);
+    expect((await decideAs(of(maren.id), 'accept')).refused).toMatch(/withdraw your own/);
+    expect(await decideAs(of(maren.id), 'reject')).toMatchObject({ taken: true });
+    m.close();
+  });
+
+  test('one who may remark sets anchors and changes no words', async () => {
+    const h = await open(harbour, await ines.manuscript(/Wrack/));
+    const anchor = schema.marks.anchor!.create({ thread: 'a-thread' });
+    expect((await h.type('x')).refused).toMatch(/may not change/);
+    expect((await h.send(h.state.tr.insertText('x', 3), 'anchor')).refused).toMatch(/anchors/);
+    expect(await h.send(h.state.tr.addMark(3, 8, anchor), 'anchor')).toMatchObject({ taken: true });
+    h.close();
+  });
+
+  test('a manuscript one is no member of is closed, and malformed messages change nothing', async () => {
+    const foreword = await ines.manuscript(/Foreword/);
+    await expect(open(maren, foreword)).rejects.toThrow(/no such manuscript/);
+    const m = await open(maren, await ines.manuscript(/Wrack/));
+    for (const message of [
+      {},
+      { steps: 'x' },
+      { version: -1, steps: [{}], intent: 'pencil', client: 'c' },
+      { version: 0, steps: [], intent: 'pencil', client: 'c' },
+    ]) {
+      expect((await m.ask('submit', message)).refused).toMatch(/cannot be understood/);
+    }
+    const bad = await m.ask('submit', {
+      version: m.version,
+      steps: [{ stepType: 'replace', from: 1, to: 1e9 }],
+      intent: 'pencil',
+      client: 'c',
+    });
+    expect(bad.refused).toMatch(/does not fit/);
+    expect(
+      (await m.ask('submit', { version: m.version + 5, steps: [{ stepType: 'x' }], intent: 'pencil', client: 'c' }))
+        .behind,
+    ).toBe(true);
+    expect(await m.type('still here')).toMatchObject({ taken: true });
+    m.close();
+  });
+
+  test('without a session there is no live connection', async () => {
+    const stranger = new (await import('./support/server')).Visitor(server.address);
+    const socket = stranger.live();
+    const heard: string[] = [];
+    socket.onAny((name: string) => heard.push(name));
+    await new Promise((resolve) => socket.once('disconnect', () => resolve(null)));
+    expect(heard).toEqual(['signed-out']);
+  });
+});
+
+test('a decision by the server is the decision of the core', async () => {
+  const wrack = await ines.manuscript(/Wrack/);
+  const a = await open(ines, wrack);
+  const ids = listChanges(a.state.doc)
+    .slice(0, 12)
+    .map(({ id }) => id);
+  const expected = decide(new Transform(a.state.doc), ids, 'reject').doc;
+  await a.ask('decide', { changes: ids, verdict: 'reject', client: a.client });
+  await settled();
+  expect(canonical(a.state.doc)).toEqual(canonical(expected));
+  a.close();
+});
+
+test('what was acknowledged survives kill -9 in mid-typing, and is there once', async () => {
+  let running = await startServer();
+  const port = Number(new URL(running.address).port);
+  const own = (await ines.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'Killed' })).body.id;
+  const writer = await open(await demoPerson(running.address, 'ines'), own);
+  for (let round = 0; round < 3; round++) {
+    const typing = (async () => {
+      for (let i = 0; i < 400; i++) if (!(await writer.type(`${i % 10}`).catch(() => null))?.taken) return;
+    })();
+    await new Promise((resolve) => setTimeout(resolve, 150 + round * 90));
+    await running.stop('SIGKILL');
+    await typing;
+    running = await startServer(port);
+    const fresh = await open(await demoPerson(running.address, 'ines'), own);
+    const there = plainText(fresh.state.doc);
+    expect(writer.acknowledged.length).toBeGreaterThan(0);
+    // One letter may have been kept whose acknowledgement died with the server.
+    expect(there.startsWith(writer.acknowledged)).toBe(true);
+    expect(there.length).toBeLessThanOrEqual(writer.acknowledged.length + 1);
+    Object.assign(writer, {
+      socket: fresh.socket,
+      state: fresh.state,
+      version: fresh.version,
+      acknowledged: there,
+      follow: fresh.follow,
+    });
+    fresh.socket.off('steps').on('steps', (message: { version: number; steps: object[] }) => writer.follow(message));
+  }
+  writer.close();
+  await running.stop();
+}, 120_000);

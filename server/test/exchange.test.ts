@@ -1,0 +1,92 @@
+import { zipSync, strToU8 } from 'fflate';
+import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { beforeReading, fairReading, plainText, readDocx } from '@tea-pencil/core';
+import { linesOf, marks, ours, paragraphs } from '../../core/test/support/pandoc';
+
+let server: Running;
+let ines: Visitor;
+beforeAll(async () => {
+  server = await startServer();
+  ines = await demoPerson(server.address, 'ines');
+});
+afterAll(() => server.stop());
+
+const bringIn = async (name: string, bytes: Uint8Array<ArrayBuffer>) => {
+  const form = new FormData();
+  form.append('file', new File([bytes], name));
+  return ines.ask<{ id?: string; message?: string }>('POST', '/api/manuscripts/import', form);
+};
+const download = async (id: string, kind: string) => {
+  const response = await fetch(`${server.address}/api/manuscripts/${id}/copies/${kind}`, {
+    headers: { cookie: ines.cookie },
+  });
+  return new Uint8Array(await response.arrayBuffer());
+};
+
+// Outside check: pandoc (Debian), on the whole demo chapter.
+test('pandoc finds in the exported demo chapter the changes, authors, dates and texts that we find', async () => {
+  const bytes = await download(await ines.manuscript(/Wrack/), 'marked.docx');
+  const { manuscript, losses } = await readDocx(bytes);
+  expect(losses).toEqual([]);
+  const found = marks(bytes);
+  expect(found.changes).toEqual(ours(manuscript.doc, manuscript.people));
+  expect(found.changes.length).toBeGreaterThan(60);
+  expect(found.comments.length).toBe(manuscript.threads.flatMap((thread) => thread.comments).length);
+  // pandoc takes the title out of the text, to its metadata.
+  const body = (text: string) => linesOf(text).slice(1);
+  expect(paragraphs(bytes, 'accept')).toEqual(body(plainText(fairReading(manuscript.doc))));
+  expect(paragraphs(bytes, 'reject')).toEqual(body(plainText(beforeReading(manuscript.doc))));
+});
+
+test('a marked copy that is brought in again has the same changes, under outside people', async () => {
+  const wrack = await ines.manuscript(/Wrack/);
+  const before = (await ines.manuscripts()).find(({ id }) => id === wrack)!;
+  const { status, body } = await bringIn(
+    'Again.docx',
+    (await download(wrack, 'marked.docx')) as Uint8Array<ArrayBuffer>,
+  );
+  expect(status).toBe(201);
+  const after = (await ines.manuscripts()).find(({ id }) => id === body.id)!;
+  expect([after.title, after.pending]).toEqual(['Again', before.pending]);
+  const { people } = (
+    await ines.ask<{ people: { name: string; login: string | null; role: string | null }[] }>(
+      'GET',
+      `/api/manuscripts/${body.id}`,
+    )
+  ).body;
+  // The file names Ines, but no file can speak for someone with an account.
+  expect(
+    people
+      .filter(({ name }) => name === 'Ines Vega')
+      .map(({ login, role }) => [login, role])
+      .sort(),
+  ).toEqual([
+    [null, null],
+    ['ines', 'keeper'],
+  ]);
+  expect((await ines.ask<unknown[]>('GET', `/api/manuscripts/${body.id}/threads`)).body).toHaveLength(12);
+});
+
+describe('a file that cannot be brought in is named, with the reason and what is taken', () => {
+  const cases: [string, Uint8Array<ArrayBuffer>, RegExp][] = [
+    ['empty.docx', new Uint8Array(), /“empty\.docx” is empty\./],
+    ['letter.docx', strToU8('Dear all') as Uint8Array<ArrayBuffer>, /“letter\.docx” is not what its name says/],
+    ['sheet.docx', zipSync({ 'xl/workbook.xml': strToU8('<x/>') }) as Uint8Array<ArrayBuffer>, /no main text/],
+    [
+      'broken.docx',
+      zipSync({ 'word/document.xml': strToU8('<w:document>') }) as Uint8Array<ArrayBuffer>,
+      /XML inside is broken/,
+    ],
+    ['picture.png', new Uint8Array(20), /“picture\.png” is of a kind/],
+    ['latin.txt', new Uint8Array([0xe9, 0x74, 0xe9]), /“latin\.txt” is not plain text in UTF-8/],
+    ['Überlänge.docx', new Uint8Array(60 << 20), /larger than 50 MB/],
+  ];
+  test.each(cases)('%s', async (name, bytes, sentence) => {
+    const before = (await ines.manuscripts()).length;
+    const { status, body } = await bringIn(name, bytes);
+    expect([400, 413]).toContain(status);
+    expect(body.message).toMatch(sentence);
+    expect(body.message).toMatch(/DOCX files and plain text/);
+    expect((await ines.manuscripts()).length).toBe(before);
+  });
+});

@@ -1,0 +1,111 @@
+import { demoPerson, startServer, Visitor, type Running } from './support/server';
+
+let server: Running;
+beforeAll(async () => {
+  server = await startServer();
+});
+afterAll(() => server.stop());
+
+test('health answers once the database does', async () => {
+  const { status, body } = await new Visitor(server.address).ask('GET', '/api/health');
+  expect([status, body]).toEqual([200, { status: 'ok' }]);
+});
+
+test('the ordinary form lets in who knows the password, and says the same to everyone else', async () => {
+  const visitor = new Visitor(server.address);
+  const wrong = await visitor.ask('POST', '/api/sign-in', { login: 'ines', password: 'high water' });
+  const nobody = await visitor.ask('POST', '/api/sign-in', { login: 'no one', password: 'low water' });
+  expect([wrong.status, nobody.status]).toEqual([401, 401]);
+  expect(wrong.body.message).toMatch(/do not belong together/);
+  expect(nobody.body.message).toBe(wrong.body.message);
+  const right = await visitor.ask<{ name: string }>('POST', '/api/sign-in', { login: 'Ines', password: 'low water' });
+  expect([right.status, right.body.name]).toEqual([200, 'Ines Vega']);
+  expect(right.headers.get('set-cookie')).toMatch(/HttpOnly.*SameSite=Lax/i);
+  expect(JSON.stringify(right.body)).not.toMatch(/argon/);
+  expect((await visitor.ask<{ name: string }>('GET', '/api/me')).body.name).toBe('Ines Vega');
+  await visitor.ask('POST', '/api/sign-out');
+  expect((await visitor.ask('GET', '/api/me')).status).toBe(401);
+});
+
+test('without signing in no route about people or texts answers', async () => {
+  const visitor = new Visitor(server.address);
+  for (const at of [
+    'me',
+    'people',
+    'manuscripts',
+    'manuscripts/x',
+    'manuscripts/x/threads',
+    'manuscripts/x/copies/fair.txt',
+  ]) {
+    expect([at, (await visitor.ask('GET', `/api/${at}`)).status]).toEqual([at, 401]);
+  }
+});
+
+test('a manuscript one is no member of answers like one that is not there', async () => {
+  const ines = await demoPerson(server.address, 'ines');
+  const maren = await demoPerson(server.address, 'maren');
+  const foreword = await ines.manuscript(/Foreword/);
+  for (const at of ['', '/threads', '/copies/marked.docx']) {
+    const closed = await maren.ask('GET', `/api/manuscripts/${foreword}${at}`);
+    const missing = await maren.ask('GET', `/api/manuscripts/nowhere${at}`);
+    expect([closed.status, closed.body]).toEqual([404, missing.body]);
+  }
+  expect((await maren.manuscripts()).map(({ title }) => title)).not.toContain('Foreword');
+});
+
+test('roles: a reader may not comment, only a keeper shares, and the last keeper stays', async () => {
+  const ines = await demoPerson(server.address, 'ines');
+  const maren = await demoPerson(server.address, 'maren');
+  const first = await ines.manuscript(/Before You Set Out/);
+  const thread = { id: 'thread-of-maren', comment: 'c-of-maren', quote: '', text: 'Hello' };
+  expect((await maren.ask('POST', `/api/manuscripts/${first}/threads`, thread)).status).toBe(403);
+  expect((await maren.ask('PUT', `/api/manuscripts/${first}/members/${maren.id}`, { role: 'keeper' })).status).toBe(
+    403,
+  );
+  expect((await ines.ask('PUT', `/api/manuscripts/${first}/members/${maren.id}`, { role: 'remarker' })).status).toBe(
+    204,
+  );
+  expect((await maren.ask('POST', `/api/manuscripts/${first}/threads`, thread)).status).toBe(204);
+  const own = (await ines.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'Mine' })).body.id;
+  const leave = await ines.ask('PUT', `/api/manuscripts/${own}/members/${ines.id}`, { role: 'reader' });
+  expect([leave.status, leave.body.message]).toEqual([400, expect.stringMatching(/needs a keeper/)]);
+});
+
+test('malformed requests are answered with what is wrong', async () => {
+  const ines = await demoPerson(server.address, 'ines');
+  const wrack = await ines.manuscript(/Wrack/);
+  const cases: [string, string, unknown, RegExp][] = [
+    ['POST', '/api/manuscripts', { title: '' }, /title/],
+    ['POST', '/api/manuscripts', { title: 'x', more: 1 }, /more/],
+    ['POST', `/api/manuscripts/${wrack}/threads`, { id: '<b>', comment: 'a', quote: '', text: 'x' }, /id/],
+    [
+      'POST',
+      `/api/manuscripts/${wrack}/threads`,
+      { id: 'a', comment: 'b', quote: '', text: 'x'.repeat(10_001) },
+      /text/,
+    ],
+    ['POST', '/api/sign-in', { login: 'ines' }, /password/],
+  ];
+  for (const [method, at, body, wrong] of cases) {
+    const answer = await ines.ask(method, at, body);
+    expect([answer.status, answer.body.message]).toEqual([400, expect.stringMatching(wrong)]);
+  }
+});
+
+test('a page of another site cannot act in a visitor’s name', async () => {
+  const ines = await demoPerson(server.address, 'ines');
+  const answer = await ines.ask(
+    'POST',
+    '/api/manuscripts',
+    { title: 'Forged' },
+    { origin: 'https://elsewhere.example' },
+  );
+  expect(answer.status).toBe(403);
+});
+
+test('the interface is described at /api/docs', async () => {
+  const { body } = await new Visitor(server.address).ask<{ paths: Record<string, unknown> }>('GET', '/api/docs-json');
+  expect(Object.keys(body.paths)).toEqual(
+    expect.arrayContaining(['/api/manuscripts/import', '/api/manuscripts/{id}/threads']),
+  );
+});

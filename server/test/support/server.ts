@@ -1,0 +1,116 @@
+import { spawn, type ChildProcess } from 'node:child_process';
+import { createServer } from 'node:net';
+import path from 'node:path';
+import { io, type Socket } from 'socket.io-client';
+
+/** The built server as its users meet it: a process of its own, spoken to by requests and live messages. */
+
+const freePort = () =>
+  new Promise<number>((resolve) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as { port: number };
+      probe.close(() => resolve(port));
+    });
+  });
+
+export interface Running {
+  address: string;
+  process: ChildProcess;
+  stop(signal?: NodeJS.Signals): Promise<void>;
+}
+
+export async function startServer(port?: number): Promise<Running> {
+  const at = port ?? (await freePort());
+  const child = spawn(process.execPath, [path.resolve(__dirname, '../../dist/main.js')], {
+    stdio: ['ignore', 'ignore', 'inherit'],
+    env: {
+      ...process.env,
+      TEA_PENCIL_PORT: String(at),
+      TEA_PENCIL_DATABASE_URL: process.env.TEA_PENCIL_TEST_DATABASE,
+      TEA_PENCIL_SECRET: 'for the tests only',
+    },
+  });
+  const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()));
+  const address = `http://127.0.0.1:${at}`;
+  for (let i = 0; ; i++) {
+    if (
+      await fetch(`${address}/api/health`).then(
+        (r) => r.ok,
+        () => false,
+      )
+    )
+      break;
+    if (i > 400 || child.exitCode !== null) throw new Error('the server did not start');
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  return {
+    address,
+    process: child,
+    stop: async (signal = 'SIGTERM') => {
+      child.kill(signal);
+      await ended;
+    },
+  };
+}
+
+export interface Answered<T> {
+  status: number;
+  body: T;
+  headers: Headers;
+}
+
+/** Someone at a browser: a cookie, requests, live connections. */
+export class Visitor {
+  cookie = '';
+  id = '';
+  constructor(readonly address: string) {}
+
+  async ask<T = { message: string }>(
+    method: string,
+    at: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Answered<T>> {
+    const form = body instanceof FormData;
+    const response = await fetch(this.address + at, {
+      method,
+      headers: {
+        cookie: this.cookie,
+        ...(body !== undefined && !form && { 'content-type': 'application/json' }),
+        ...headers,
+      },
+      body: form ? body : body === undefined ? undefined : JSON.stringify(body),
+    });
+    const set = response.headers.get('set-cookie');
+    if (set) this.cookie = set.split(';')[0]!;
+    const text = await response.text();
+    const json = response.headers.get('content-type')?.includes('json');
+    return { status: response.status, body: (json ? JSON.parse(text) : text) as T, headers: response.headers };
+  }
+
+  live(): Socket {
+    return io(this.address, {
+      path: '/api/live',
+      transports: ['websocket'],
+      extraHeaders: { cookie: this.cookie },
+      forceNew: true,
+      reconnection: false,
+    });
+  }
+
+  manuscripts = async () =>
+    (await this.ask<{ id: string; title: string; pending: number }[]>('GET', '/api/manuscripts')).body;
+
+  async manuscript(title: RegExp): Promise<string> {
+    return (await this.manuscripts()).find((entry) => title.test(entry.title))!.id;
+  }
+}
+
+export async function demoPerson(address: string, login: string): Promise<Visitor> {
+  const visitor = new Visitor(address);
+  const people = await visitor.ask<{ id: string; login: string }[]>('GET', '/api/demo-people');
+  visitor.id = people.body.find((person) => person.login === login)!.id;
+  const { status } = await visitor.ask('POST', '/api/sign-in/demo', { person: visitor.id });
+  if (status !== 200) throw new Error(`${login} could not sign in`);
+  return visitor;
+}
