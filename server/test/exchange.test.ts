@@ -79,7 +79,7 @@ describe('a file that cannot be brought in is named, with the reason and what is
     ],
     ['picture.png', new Uint8Array(20), /“picture\.png” is of a kind/],
     ['latin.txt', new Uint8Array([0xe9, 0x74, 0xe9]), /“latin\.txt” is not plain text in UTF-8/],
-    ['Überlänge.docx', new Uint8Array(60 << 20), /larger than 50 MB/],
+    ['Überlänge.docx', new Uint8Array(60 << 20), /“Überlänge\.docx” is larger than 50 MB/],
   ];
   test.each(cases)('%s', async (name, bytes, sentence) => {
     const before = (await ines.manuscripts()).length;

@@ -117,23 +117,32 @@ export class ManuscriptsService {
       outside.push(added);
       return added.id;
     });
-    if (outside.length) await this.database.getRepository(PersonRow).insert(outside);
-    return this.add(owner, about, renamed);
+    return this.add(owner, about, renamed, outside);
   }
 
-  /** Keeps a new manuscript whole, or nothing of it. */
-  async add(owner: string, about: NewManuscript, { doc, people, threads }: Manuscript): Promise<string> {
+  /**
+   * Keeps a new manuscript whole, or nothing of it.
+   * @param outside people who come with it and are not known here yet
+   */
+  async add(
+    owner: string,
+    about: NewManuscript,
+    { doc, people, threads }: Manuscript,
+    outside: (Person & { login: null })[] = [],
+  ): Promise<string> {
     const id = nanoid(12);
     await this.database.transaction(async (manager) => {
       const { title, note = '', losses = [] } = about;
+      if (outside.length) await manager.insert(PersonRow, outside);
       await manager.insert(ManuscriptRow, { id, title, note, losses, touchedBy: owner });
       await manager.insert(MemberRow, { manuscriptId: id, personId: owner, role: 'keeper', hue: 0 });
-      const others = people.filter((person) => person.id !== owner);
-      if (others.length)
+      const named = people.filter((person) => person.id !== owner);
+      if (named.length) {
         await manager.insert(
           NamedPersonRow,
-          others.map((person, k) => ({ manuscriptId: id, personId: person.id, hue: k + 1 })),
+          named.map((person, k) => ({ manuscriptId: id, personId: person.id, hue: k + 1 })),
         );
+      }
       await this.log.begin(manager, id, doc, changeIds(doc));
       await this.threads.add(manager, id, threads, owner);
     });

@@ -16,14 +16,14 @@ import {
 } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
-import type { Response } from 'express';
+import type { Request, Response } from 'express';
 import Joi from 'joi';
 import { fairReading, largestFile, writeDocx, writeText, type Manuscript } from '@tea-pencil/core';
 import type { Node } from 'prosemirror-model';
 import { ManuscriptsService } from '../documents/manuscripts.service.js';
 import { Me, Needs } from '../http/access.js';
 import { JoiPipe, ValidId } from '../http/validation.js';
-import { ExchangeService } from './exchange.service.js';
+import { ExchangeService, taken } from './exchange.service.js';
 
 const docxType = 'application/vnd.openxmlformats-officedocument.wordprocessingml.document';
 
@@ -60,14 +60,26 @@ const copyPipe = new JoiPipe(
     .required(),
 );
 
+interface NamedRequest extends Request {
+  fileName?: string;
+}
+
+/** The name comes in the bytes of UTF-8, read as if they were Latin-1 (RFC 7578, section 5.1). */
+const nameOf = (file: { originalname: string }) => Buffer.from(file.originalname, 'latin1').toString('utf8');
+
+/** Only notes the name, for the answer to a file that turns out too large to be read at all. */
+const noteName = (request: NamedRequest, file: { originalname: string }, go: (e: null, take: boolean) => void) => {
+  request.fileName = nameOf(file);
+  go(null, true);
+};
+
 /** A file that is too large, said in the same words as any other refusal. */
 @Catch(PayloadTooLargeException)
 class TooLarge implements ExceptionFilter {
   catch(_: unknown, host: ArgumentsHost): void {
-    host.switchToHttp().getResponse<Response>().status(413).json({
-      statusCode: 413,
-      message: 'The file is larger than 50 MB. Tea Pencil takes DOCX files and plain text (TXT) up to that size.',
-    });
+    const { fileName } = host.switchToHttp().getRequest<NamedRequest>();
+    const message = `“${fileName ?? 'The file'}” is larger than 50 MB. ${taken}`;
+    host.switchToHttp().getResponse<Response>().status(413).json({ statusCode: 413, message });
   }
 }
 
@@ -82,7 +94,7 @@ export class ExchangeController {
   @Post('import')
   @ApiConsumes('multipart/form-data')
   @ApiBody({ schema: { type: 'object', properties: { file: { type: 'string', format: 'binary' } } } })
-  @UseInterceptors(FileInterceptor('file', { limits: { fileSize: largestFile, files: 1 } }))
+  @UseInterceptors(FileInterceptor('file', { limits: { fileSize: largestFile, files: 1 }, fileFilter: noteName }))
   @UseFilters(TooLarge)
   async bringIn(
     @Me() me: string,
@@ -93,9 +105,7 @@ export class ExchangeController {
     const stop = new AbortController();
     // Someone who goes away before the answer has stopped it.
     response.once('close', () => response.writableEnded || stop.abort());
-    // The name comes in the bytes of UTF-8, read as if they were Latin-1 (RFC 7578, section 5.1).
-    const name = Buffer.from(file.originalname, 'latin1').toString('utf8');
-    return this.exchange.bringIn(me, name, file.buffer, stop.signal);
+    return this.exchange.bringIn(me, nameOf(file), file.buffer, stop.signal);
   }
 
   @Get(':id/copies/:copy')

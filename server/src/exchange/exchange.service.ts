@@ -4,7 +4,8 @@ import { Node } from 'prosemirror-model';
 import { schema, type Reading } from '@tea-pencil/core';
 import { ManuscriptsService } from '../documents/manuscripts.service.js';
 
-const taken = 'Tea Pencil takes DOCX files and plain text (TXT).';
+/** The end of every refusal. */
+export const taken = 'Tea Pencil takes DOCX files and plain text (TXT).';
 const longest = 120_000;
 
 type Answer =

@@ -12,6 +12,15 @@ interface Props {
   onPoint(change: string | null, thread: string | null): void;
 }
 
+/** The change the caret stands in, if it stands in one and nothing is selected. */
+function changeAtCaret(view: EditorView | null): string | null {
+  if (!view?.state.selection.empty) return null;
+  const { $from } = view.state.selection;
+  const { nodeBefore, nodeAfter } = $from;
+  const marks = nodeBefore && nodeAfter ? nodeAfter.marks.filter((mark) => mark.isInSet(nodeBefore.marks)) : [];
+  return (marks.find((mark) => mark.attrs.change)?.attrs.change as string | undefined) ?? null;
+}
+
 /** The sheet itself: an editor view that shows the live text and hands every transaction back to it. */
 export function Editor({ text, mayWrite, onView, onPoint }: Props) {
   const place = useRef<HTMLDivElement>(null);
@@ -58,6 +67,11 @@ export function Editor({ text, mayWrite, onView, onPoint }: Props) {
         const change = target.closest<HTMLElement>('[data-change]')?.dataset.change ?? null;
         const thread = target.closest<HTMLElement>('[data-thread]')?.dataset.thread ?? null;
         onPoint(change, thread);
+      }}
+      onKeyUp={({ key }) => {
+        // Moving the caret into a change points at it; writing points away.
+        if (/^(Arrow|Home|End|Page)/.test(key)) onPoint(changeAtCaret(view.current), null);
+        else if (key.length === 1 || key === 'Backspace' || key === 'Delete' || key === 'Enter') onPoint(null, null);
       }}
     />
   );

@@ -264,7 +264,11 @@ export class LiveText {
     });
     this.#sending = false;
     if (answer && 'refused' in answer) return this.#giveBack(answer.refused);
-    if (!answer) return;
+    if (!answer) {
+      // No answer in a long while: ask again what is kept, unless the connection itself has gone.
+      setTimeout(() => this.#socket.connected && void this.#join(), 1000);
+      return;
+    }
     // The steps of a batch come to its sender as to everyone, before the answer; what is missing after it is fetched.
     const mine = getVersion(this.#snapshot.state!);
     if ('taken' in answer ? mine < answer.version : mine === sendable.version) await this.#join();
