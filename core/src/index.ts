@@ -23,3 +23,6 @@ export { largestFile } from './formats/package.js';
 export { readDocx } from './formats/docx/read.js';
 export { writeDocx } from './formats/docx/write.js';
 export { readText, writeText } from './formats/text/text.js';
+export * from './editing/tables.js';
+export * from './editing/insertions.js';
+export { contained } from './editing/selection.js';

@@ -24,7 +24,7 @@ import {
   writeDocx,
   type Person,
 } from '../src/index.js';
-import { authors, documentOf, recorded, someEdit } from './support/editing.js';
+import { authors, documentOf, recorded, someTextEdit } from './support/editing.js';
 import { linesOf, marks, ours, paragraphs } from './support/pandoc.js';
 
 const people: Person[] = authors.map((id) => ({ id, name: `${id} Author`, initials: id[0]!.toUpperCase() }));
@@ -34,7 +34,7 @@ test('pandoc finds in our files the changes, authors, dates and both texts that 
   await fc.assert(
     fc.asyncProperty(
       fc.constant(documentOf('the tide x y', 'ab the tide, ab', 'x y ab')),
-      fc.array(someEdit(3), { minLength: 1, maxLength: 6 }),
+      fc.array(someTextEdit(3), { minLength: 1, maxLength: 6 }),
       async (doc, script) => {
         const marked = recorded(doc, script);
         // pandoc passes over what is both inserted and deleted; our own round trip covers that.

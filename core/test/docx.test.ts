@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import type { Node } from 'prosemirror-model';
 import { Transform } from 'prosemirror-transform';
 import { canonical, readDocx, schema, writeDocx, type Manuscript, type Person, type Thread } from '../src/index.js';
-import { authors, documentOf, recorded, someDocument, someEdit } from './support/editing.js';
+import { authors, documentOf, recorded, someText, someTextEdit } from './support/editing.js';
 
 const people: Person[] = authors.map((id) => ({ id, name: `${id} Author`, initials: id[0]!.toUpperCase() }));
 
@@ -35,7 +35,7 @@ function exceedsFormat(doc: Node): boolean {
 test('law 6: reading what was written gives the same text and changes', async () => {
   let compared = 0;
   await fc.assert(
-    fc.asyncProperty(someDocument, fc.array(someEdit(3), { maxLength: 5 }), async (doc, script) => {
+    fc.asyncProperty(someText, fc.array(someTextEdit(3), { maxLength: 5 }), async (doc, script) => {
       const marked = recorded(doc, script);
       fc.pre(!exceedsFormat(marked));
       compared++;

@@ -14,11 +14,3 @@ export function hasChanges(block: Node): boolean {
   }
   return has;
 }
-
-/** Calls back for every run of neighbouring paragraphs (document, cells, footnotes), the innermost first. */
-export function forEachContainer(node: Node, start: number, visit: (container: Node, start: number) => void): void {
-  node.forEach((child, offset) => {
-    if (!child.isText && child.content.size && hasChanges(child)) forEachContainer(child, start + offset + 1, visit);
-  });
-  if (node.firstChild?.isTextblock) visit(node, start);
-}

@@ -40,25 +40,35 @@ interface Piece {
   from: number;
   to: number;
   text: string;
+  /** Whether it stands on a table, a row or a cell. */
+  block: boolean;
 }
 
 const piecesOf = new WeakMap<Node, Piece[]>();
 
 const isChange = (mark: Mark) => mark.attrs.change !== undefined;
 
+/** The words of something that is pending as a whole: of a table and its parts all that stand in it. */
+function wordsOf(node: Node): string {
+  if (node.isText) return node.text!;
+  if (node.isTextblock) return '\n';
+  return node.type.name === 'line_break' ? ' ' : node.textBetween(0, node.content.size, ' ');
+}
+
 /** The review marks of a block, found once for each node. */
 function pieces(block: Node): Piece[] {
   const known = piecesOf.get(block);
   if (known) return known;
   const found: Piece[] = [];
-  for (const mark of block.marks) if (isChange(mark)) found.push({ mark, from: 0, to: 1, text: '\n' });
-  block.descendants((node, pos) => {
-    const text = node.isText ? node.text! : node.isTextblock ? '\n' : node.type.name === 'line_break' ? ' ' : '';
-    const to = pos + 1 + (node.isInline ? node.nodeSize : 1);
+  const note = (node: Node, from: number) => {
+    const to = from + (node.isTextblock ? 1 : node.nodeSize);
     // On the same words, what was proposed first comes first.
     const marks = node.marks.filter(isChange).sort((a, b) => (a.attrs.date <= b.attrs.date ? -1 : 1));
-    for (const mark of marks) found.push({ mark, from: pos + 1, to, text });
-  });
+    for (const mark of marks)
+      found.push({ mark, from, to, text: wordsOf(node), block: !node.isInline && !node.isTextblock });
+  };
+  note(block, 0);
+  block.descendants((node, pos) => note(node, pos + 1));
   piecesOf.set(block, found);
   return found;
 }
@@ -69,10 +79,12 @@ interface Gathered extends Change {
   types: Set<string>;
   /** Whether words, not only openings, are inserted or deleted. */
   words: boolean;
+  table: boolean;
 }
 
-function add(change: Gathered, { mark, text, from, to }: Piece, start: number): void {
+function add(change: Gathered, { mark, text, from, to, block }: Piece, start: number): void {
   const type = mark.type.name;
+  change.table ||= block;
   change.types.add(type);
   const last = change.ranges[change.ranges.length - 1];
   if (last && last.to >= start + from) last.to = Math.max(last.to, start + to);
@@ -91,7 +103,8 @@ function add(change: Gathered, { mark, text, from, to }: Piece, start: number): 
   else change.before += text;
 }
 
-function kindOf({ types, words, before, after, ranges }: Gathered): ChangeKind {
+function kindOf({ types, words, table, before, after, ranges }: Gathered): ChangeKind {
+  if (table) return 'table';
   const inserts = types.has('insertion') || types.has('openingInserted');
   const deletes = types.has('deletion') || types.has('openingDeleted');
   if (!inserts && !deletes) return types.has('formatting') ? 'formatting' : 'paragraph';
@@ -119,14 +132,23 @@ export function listChanges(doc: Node): Change[] {
       let change = changes.get(id);
       if (!change) {
         const place = { heading, paragraph };
-        const empty = { ranges: [], before: '', after: '', was: {}, now: {}, types: new Set<string>(), words: false };
+        const empty = {
+          ranges: [],
+          before: '',
+          after: '',
+          was: {},
+          now: {},
+          types: new Set<string>(),
+          words: false,
+          table: false,
+        };
         changes.set(id, (change = { id, kind: 'insertion', author, date, place, ...empty }));
       }
       add(change, piece, start);
     }
   });
   return [...changes.values()].map((gathered) => {
-    const { types: _types, words: _words, ...change } = gathered;
+    const { types: _types, words: _words, table: _table, ...change } = gathered;
     return { ...change, kind: kindOf(gathered) };
   });
 }

@@ -4,32 +4,53 @@ import { decideToken, type Judge } from '../changes/verdict.js';
 import type { PersonId } from '../manuscript/manuscript.js';
 
 /** The inline content of a paragraph as the judge leaves it. */
-function resolveInline(paragraph: Node, judge: Judge): Node[] {
+function resolveInline(paragraph: Node, judge: Judge): Fragment {
   const nodes: Node[] = [];
   paragraph.forEach((node) => {
     const look = decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge);
     if (!look) return;
-    const content = node.isText ? node : resolve(node, judge);
-    nodes.push(node.isText ? content.mark(look.marks) : node.type.create(look.attrs, content.content, look.marks));
+    if (node.isText) nodes.push(node.mark(look.marks));
+    else nodes.push(node.type.create(look.attrs, resolveInside(node, judge), look.marks));
   });
-  return nodes;
+  return Fragment.fromArray(nodes);
 }
 
-/** A container with all its changes judged, built anew; blocks in which nothing is pending stay the same nodes. */
-function resolve(container: Node, judge: Judge): Node {
-  if (container.isLeaf || !hasChanges(container)) return container;
+/** The blocks of a container as the judge leaves them; those in which nothing is pending stay the same nodes. */
+function resolveInside(container: Node, judge: Judge): Fragment {
+  if (container.isLeaf || !hasChanges(container)) return container.content;
   const blocks: Node[] = [];
+  /** Whether the last block is an empty paragraph after a table, that would go if another paragraph followed. */
+  let going = false;
   container.forEach((block) => {
-    if (!hasChanges(block)) return void blocks.push(block);
-    if (!block.isTextblock) return void blocks.push(resolve(block, judge));
-    const look = decideToken({ kind: 'opening', node: block }, judge);
-    const inline = Fragment.fromArray(resolveInline(block, judge));
+    if (going && block.isTextblock && decideToken({ kind: 'opening', node: block }, judge)) blocks.pop();
+    if (!hasChanges(block)) {
+      going = false;
+      return void blocks.push(block);
+    }
+    const look = decideToken({ kind: block.isTextblock ? 'opening' : 'block', node: block }, judge);
+    const content = block.isTextblock ? resolveInline(block, judge) : resolveInside(block, judge);
     const previous = blocks[blocks.length - 1];
-    if (look) blocks.push(block.type.create(look.attrs, inline, look.marks));
-    else if (previous) blocks[blocks.length - 1] = previous.copy(previous.content.append(inline));
+    if (!block.isTextblock) {
+      // A table without rows, or a row without cells, is none.
+      if (!look || !content.size) return;
+      blocks.push(block.type.create(look.attrs, content, look.marks));
+    } else if (look) blocks.push(block.type.create(look.attrs, content, look.marks));
+    else if (previous?.isTextblock) {
+      blocks[blocks.length - 1] = previous.copy(previous.content.append(content));
+      going &&= !content.size;
+      return;
+    } else {
+      const left = block.marks.filter((mark) => !judge(mark.attrs.change as string, mark.attrs.author as string));
+      blocks.push(block.type.create(block.attrs, content, left));
+      going = !!previous && !content.size;
+      return;
+    }
+    going = false;
   });
-  return container.copy(Fragment.fromArray(blocks));
+  return Fragment.fromArray(blocks);
 }
+
+const resolve = (doc: Node, judge: Judge): Node => (hasChanges(doc) ? doc.copy(resolveInside(doc, judge)) : doc);
 
 /** The document as if every pending change were accepted. */
 export const fairReading = (doc: Node): Node => resolve(doc, () => 'accept');

@@ -1,6 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import type { Mapping } from 'prosemirror-transform';
-import { isPendingDeletion, regionOf, type Region, type Token } from './row.js';
+import { hasInside, isPendingDeletion, regionOf, type Region, type Token } from './row.js';
 
 /**
  * What an edit did to a row: each item is a token that lived on (both sides), that went (`before` only) or that came
@@ -9,6 +9,8 @@ import { isPendingDeletion, regionOf, type Region, type Token } from './row.js';
 export interface Item {
   before?: Token;
   after?: Token;
+  /** What the edit did inside a token that lived on. */
+  inside?: Alignment;
 }
 
 export interface Alignment {
@@ -17,25 +19,37 @@ export interface Alignment {
   items: Item[];
 }
 
+/** A container on one side: a document, a table, a row, a cell, a footnote. */
+interface Side {
+  doc: Node;
+  container: Node;
+  start: number;
+}
+
+/** Whether the child at that place is a paragraph that stays: the first of the container, or one after a table. */
+const isFixed = ({ container }: Side, index: number) =>
+  !!container.maybeChild(index)?.isTextblock && (index === 0 || !container.child(index - 1).isTextblock);
+
 /** The blocks an edit touched, on both sides: what is left between the blocks that are the very same nodes. */
-function touchedBlocks(before: Node, after: Node): { before: Region; after: Region } {
+function touchedBlocks(before: Side, after: Side): { before: Region; after: Region } {
+  const [a, b] = [before.container, after.container];
   let first = 0;
-  const most = Math.min(before.childCount, after.childCount);
-  while (first < most && before.child(first) === after.child(first)) first++;
-  let endBefore = before.childCount;
-  let endAfter = after.childCount;
-  while (endBefore > first && endAfter > first && before.child(endBefore - 1) === after.child(endAfter - 1)) {
+  const most = Math.min(a.childCount, b.childCount);
+  while (first < most && a.child(first) === b.child(first)) first++;
+  let endBefore = a.childCount;
+  let endAfter = b.childCount;
+  while (endBefore > first && endAfter > first && a.child(endBefore - 1) === b.child(endAfter - 1)) {
     endBefore--;
     endAfter--;
   }
-  // The first openings belong together, so both sides need theirs.
-  if (first === 0 && (endBefore === 0 || endAfter === 0) && endBefore < before.childCount) {
+  // An opening that stays belongs to what is before it, so it is looked at together with that.
+  if (endBefore < a.childCount && (isFixed(before, endBefore) || isFixed(after, endAfter))) {
     endBefore++;
     endAfter++;
   }
   return {
-    before: regionOf(before, before, 0, first, endBefore),
-    after: regionOf(after, after, 0, first, endAfter),
+    before: regionOf(before.doc, a, before.start, first, endBefore),
+    after: regionOf(after.doc, b, after.start, first, endAfter),
   };
 }
 
@@ -52,9 +66,9 @@ function survivors(size: number, mapping: Mapping): Stretch[] {
   for (const map of mapping.maps) {
     map.forEach((start, end, newStart, newEnd) => {
       const cut: Stretch[] = [];
-      const oldShift = newStart - start; // ranges before this one have already been applied to `at`
-      const from = start + oldShift;
-      const to = end + oldShift;
+      // Ranges of this map before this one have already been applied to `at`.
+      const from = newStart;
+      const to = newStart + end - start;
       const shift = newEnd - newStart - (end - start);
       for (const s of stretches) {
         const last = s.at + s.to - s.from;
@@ -71,28 +85,42 @@ function survivors(size: number, mapping: Mapping): Stretch[] {
   return stretches;
 }
 
+/** How much of a token must live on for it to be the same: of one with a row inside, where it begins. */
+const core = (token: Token) => (hasInside(token) ? 1 : token.size);
+
 /** For each token before, the index of the token after that it became, or -1. */
-function pairUp(before: Region, after: Region, mapping: Mapping): Int32Array {
+function pairUp(before: Region, after: Region, stretches: readonly Stretch[]): Int32Array {
   const partner = new Int32Array(before.row.length).fill(-1);
-  const stretches = survivors(before.doc.content.size, mapping);
   let s = 0;
   let j = 0;
   before.row.forEach((token, i) => {
     while (s < stretches.length && stretches[s]!.to <= token.pos) s++;
     const stretch = stretches[s];
-    if (!stretch || token.pos < stretch.from || token.pos + token.size > stretch.to) return;
+    if (!stretch || token.pos < stretch.from || token.pos + core(token) > stretch.to) return;
     const pos = stretch.at + token.pos - stretch.from;
     while (j < after.row.length && after.row[j]!.pos < pos) j++;
     const there = after.row[j];
-    if (there?.pos === pos && there.kind === token.kind && there.size === token.size) partner[i] = j;
+    if (
+      there?.pos === pos &&
+      there.kind === token.kind &&
+      core(there) === core(token) &&
+      there.node.type === token.node.type
+    ) {
+      partner[i] = j;
+    }
   });
-  // The first opening of the container is the same opening whatever happened to it.
-  if (before.row[0]?.pos === 0 && after.row[0]?.pos === 0 && partner[0] !== 0) {
-    partner.forEach((other, i) => {
-      if (other === 0) partner[i] = -1;
+  // Openings that stay are the same openings, whatever the edit did to get there.
+  const tie = (i: number, j: number) => {
+    if (!before.row[i]?.fixed || !after.row[j]?.fixed || partner[i] === j) return;
+    partner.forEach((other, k) => {
+      if (other === j) partner[k] = -1;
     });
-    partner[0] = 0;
-  }
+    partner[i] = j;
+  };
+  tie(0, 0);
+  before.row.forEach((token, i) => {
+    if (token.kind === 'block' && partner[i]! >= 0) tie(i + 1, partner[i]! + 1);
+  });
   return partner;
 }
 
@@ -103,7 +131,7 @@ function equal(gone: Token, come: Token): boolean {
   if (gone.kind !== come.kind || isPendingDeletion(gone)) return false;
   if (gone.kind === 'opening') return true;
   if (gone.kind === 'letter') return gone.text === come.text;
-  if (gone.kind === 'wall') return gone.node.eq(come.node);
+  if (gone.kind === 'block') return gone.node.eq(come.node);
   return (
     gone.node.type === come.node.type &&
     gone.node.attrs.asset === come.node.attrs.asset &&
@@ -133,31 +161,53 @@ const fromEnd = (list: Token[], k: number) => list[list.length - 1 - k];
 function closeGap(items: Item[], gone: Token[], come: Token[]): void {
   const most = Math.min(gone.length, come.length);
   const start = most && common(gone, come, most, fromStart);
-  const end = most > start ? common(gone.slice(start), come.slice(start), most - start, fromEnd) : 0;
+  let end = most > start ? common(gone.slice(start), come.slice(start), most - start, fromEnd) : 0;
+  // A table that goes takes the opening after it along, where another table comes in its place.
+  const replaced = gone[gone.length - end - 1]?.kind === 'block' && come[start]?.kind === 'block';
+  // And what is itself pending cannot be the opening that a new table comes with.
+  const opening = gone[gone.length - end];
+  const pending = come[come.length - end - 1]?.kind === 'block' && !!opening?.node.marks.length;
+  if (end && (replaced || pending)) end--;
   for (let k = 0; k < start; k++) items.push({ before: gone[k]!, after: come[k]! });
   for (const before of gone.slice(start, gone.length - end)) items.push({ before });
   for (const after of come.slice(start, come.length - end)) items.push({ after });
   for (let k = end; k > 0; k--) items.push({ before: gone[gone.length - k]!, after: come[come.length - k]! });
 }
 
-/** Lays an edit out as a row of items. Looks only at the blocks it touched. */
-export function align(before: Node, after: Node, mapping: Mapping): Alignment {
-  const regions = touchedBlocks(before, after);
-  const partner = pairUp(regions.before, regions.after, mapping);
+const insideOf = (region: Region, token: Token): Side => ({
+  doc: region.doc,
+  container: token.node,
+  start: token.pos + 1,
+});
+
+function alignSides(sideBefore: Side, sideAfter: Side, stretches: readonly Stretch[]): Alignment {
+  const { before, after } = touchedBlocks(sideBefore, sideAfter);
+  const partner = pairUp(before, after, stretches);
   const items: Item[] = [];
   let gone: Token[] = [];
   let next = 0;
-  regions.before.row.forEach((token, i) => {
+  before.row.forEach((token, i) => {
     const at = partner[i]!;
     if (at < next) {
       gone.push(token); // it went, or (at >= 0) stands before something already passed
       return;
     }
-    closeGap(items, gone, regions.after.row.slice(next, at));
-    items.push({ before: token, after: regions.after.row[at]! });
+    closeGap(items, gone, after.row.slice(next, at));
+    items.push({ before: token, after: after.row[at]! });
     gone = [];
     next = at + 1;
   });
-  closeGap(items, gone, regions.after.row.slice(next));
-  return { ...regions, items };
+  closeGap(items, gone, after.row.slice(next));
+  for (const item of items) {
+    const { before: was, after: now } = item;
+    if (!was || !now || !hasInside(was) || was.node.content === now.node.content) continue;
+    item.inside = alignSides(insideOf(before, was), insideOf(after, now), stretches);
+  }
+  return { before, after, items };
+}
+
+/** Lays an edit out as a row of items. Looks only at the blocks it touched. */
+export function align(before: Node, after: Node, mapping: Mapping): Alignment {
+  const side = (doc: Node): Side => ({ doc, container: doc, start: 0 });
+  return alignSides(side(before), side(after), survivors(before.content.size, mapping));
 }

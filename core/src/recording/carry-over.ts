@@ -7,64 +7,90 @@ import {
   type Selection,
   type Transaction,
 } from 'prosemirror-state';
-import type { Alignment } from './align.js';
-import { length, positions, type Target } from './emit.js';
+import type { Item } from './align.js';
+import { length, positions, type Plan, type Target } from './plan.js';
+import { startOf, type Region, type Token } from './row.js';
 import { isProperty } from '../manuscript/schema.js';
 
-/** An edit laid out: its items in the order of the targets made of them. */
-export interface Laid extends Alignment {
-  targets: readonly Target[];
+/** A plan with the edit it was made for. The items stand in the order of the targets made of them. */
+export interface Laid extends Plan {
+  after: Region;
+  items: readonly Item[];
+  inside: Map<Token, Laid>;
 }
 
-/** Maps positions of the plainly edited document into the one that was emitted. */
-function placing(laid: Laid): (pos: number) => { before: number; behind: number } {
-  const { at, end } = positions(laid.before, laid.targets);
-  const bySource = new Map(laid.targets.map((target, i) => [target.source, i]));
-  // New targets have no source; they follow one another in the order of the tokens that came.
-  const fresh = laid.targets.flatMap((target, i) => (target.source ? [] : [i]));
-  const indexOf = new Map<number, number>();
+/** A place between two tokens may lie before or behind deleted ones that stand there. */
+interface Place {
+  before: number;
+  behind: number;
+}
+
+const shifted = ({ before, behind }: Place, by: number): Place => ({ before: before + by, behind: behind + by });
+
+/** Where a position of the plainly edited document lies once the plan is carried out. */
+function place(laid: Laid, pos: number): Place {
+  const { after, items, targets, region } = laid;
+  const { at, end } = positions(laid);
+  if (pos < after.from) return { before: pos, behind: pos };
+  if (pos >= after.to) return { before: pos + end - after.to, behind: pos + end - after.to };
+
+  const bySource = new Map(targets.map((target, i) => [target.source, i]));
+  const fresh = targets.flatMap((target, i) => (target.source ? [] : [i]));
+  const gone = new Set<Token | null>();
+  let index = -1;
   let n = 0;
-  for (const { before, after } of laid.items) {
-    if (!after || (after.kind === 'wall' && !before)) continue;
-    indexOf.set(after.pos, before ? bySource.get(before)! : fresh[n++]!);
+  let passed = -1;
+  for (const { before, after: now } of items) {
+    if (!now) {
+      gone.add(before!);
+      continue;
+    }
+    const target = before ? bySource.get(before) : fresh[n++];
+    if (target === undefined) continue;
+    const inner = before && laid.inside.get(before);
+    if (inner && pos > now.pos && pos < now.pos + now.size) {
+      return shifted(place(inner, pos), at[target]! - before.pos);
+    }
+    if (!inner && now.kind === 'block' && pos > now.pos && pos < now.pos + now.size) {
+      return { before: at[target]! + pos - now.pos, behind: at[target]! + pos - now.pos };
+    }
+    if (now.pos + now.size <= pos && now.pos > passed) {
+      passed = now.pos;
+      index = target;
+    }
   }
-  const row = laid.after.row.filter((token) => indexOf.has(token.pos));
-  const gone = new Set(laid.items.filter((item) => !item.after).map((item) => item.before));
+  const endOf = (i: number) => at[i]! + length(targets[i]!);
   const isGone = (target: Target | undefined) => !!target?.source && gone.has(target.source);
-  const endOf = (i: number) => at[i]! + length(laid.targets[i]!);
-  return (pos) => {
-    if (pos < laid.after.from) return { before: pos, behind: pos };
-    if (pos >= laid.after.to) return { before: pos + end + 1 - laid.after.to, behind: pos + end + 1 - laid.after.to };
-    let k = row.length - 1;
-    while (k >= 0 && row[k]!.pos + row[k]!.size > pos) k--;
-    const index = k < 0 ? -1 : indexOf.get(row[k]!.pos)!;
-    // What was deleted stands between here and the next token that is still there: one may stand before or behind it.
-    let last = index;
-    while (isGone(laid.targets[last + 1])) last++;
-    const before = index < 0 ? laid.before.from - 1 : endOf(index);
-    return { before, behind: last > index ? endOf(last) : before };
-  };
+  let last = index;
+  while (isGone(targets[last + 1])) last++;
+  const before = index < 0 ? startOf(region) : endOf(index);
+  return { before, behind: last > index ? endOf(last) : before };
 }
 
 /** Whether the edit removed what stood after the caret, as the Delete key does. */
 function deletedForwards(state: EditorState, laid: Laid): boolean {
   const { empty, head } = state.selection;
-  const first = laid.items.find((item) => item.before && !item.after)?.before;
-  return empty && !!first && head <= first.pos + (first.kind === 'opening' ? -1 : 0);
+  for (const { before, after, inside } of laid.items) {
+    if (inside && laid.inside.has(before!)) return deletedForwards(state, laid.inside.get(before!)!);
+    if (before && !after) return empty && head <= before.pos + (before.kind === 'opening' ? -1 : 0);
+  }
+  return false;
 }
 
-function selectionIn(doc: Node, wanted: Selection, place: (pos: number) => number): Selection {
+function selectionIn(doc: Node, wanted: Selection, at: (pos: number) => number): Selection {
   if (wanted instanceof AllSelection) return new AllSelection(doc);
-  const anchor = place(wanted.anchor);
-  if (wanted instanceof NodeSelection && doc.nodeAt(anchor)) return NodeSelection.create(doc, anchor);
-  return TextSelection.between(doc.resolve(anchor), doc.resolve(place(wanted.head)));
+  const clipped = (pos: number) => doc.resolve(Math.max(0, Math.min(at(pos), doc.content.size)));
+  const anchor = clipped(wanted.anchor);
+  if (wanted instanceof NodeSelection && anchor.nodeAfter && NodeSelection.isSelectable(anchor.nodeAfter)) {
+    return new NodeSelection(anchor);
+  }
+  return TextSelection.between(anchor, clipped(wanted.head));
 }
 
 /** Gives `out` the selection, stored marks and meta of the edit it stands for. */
 export function carryOver(state: EditorState, tr: Transaction, out: Transaction, laid: Laid): Transaction {
-  const place = placing(laid);
-  const forwards = deletedForwards(state, laid);
-  out.setSelection(selectionIn(out.doc, tr.selection, (pos) => (forwards ? place(pos).behind : place(pos).before)));
+  const side = deletedForwards(state, laid) ? 'behind' : 'before';
+  out.setSelection(selectionIn(out.doc, tr.selection, (pos) => place(laid, pos)[side]));
   if (tr.storedMarks) out.setStoredMarks(tr.storedMarks.filter((mark) => isProperty(mark.type.name)));
   const { meta } = tr as unknown as { meta: Record<string, unknown> };
   for (const key of Object.keys(meta)) out.setMeta(key, meta[key]);

@@ -8,48 +8,10 @@ import {
   ReplaceStep,
   type Transform,
 } from 'prosemirror-transform';
-import { differences, type Properties } from '../manuscript/properties.js';
+import { differences } from '../manuscript/properties.js';
 import { schema } from '../manuscript/schema.js';
-import type { Region, Token } from './row.js';
-
-/** A token as it shall be. `source` says which token of the region it is; without one it is new. */
-export interface Target {
-  kind: Token['kind'];
-  text: string;
-  node: Node;
-  source: Token | null;
-  marks: readonly Mark[];
-  /** Attributes of an opening or an atom. */
-  attrs: Properties;
-}
-
-export const keep = (
-  source: Token,
-  marks: readonly Mark[] = source.node.marks,
-  attrs: Properties = source.node.attrs,
-): Target => ({
-  kind: source.kind,
-  text: source.text,
-  node: source.node,
-  source,
-  marks,
-  attrs,
-});
-
-/** How many positions a target takes where it stands. */
-export const length = (target: Target): number =>
-  target.kind === 'letter' ? target.text.length : target.kind === 'opening' ? 1 : target.node.nodeSize;
-
-/** Where each target will stand, and where the row ends. An opening stands before its paragraph, as in ProseMirror. */
-export function positions(region: Region, targets: readonly Target[]): { at: number[]; end: number } {
-  let pos = region.from - 1; // the end of the paragraph before the region
-  const at = targets.map((target) => {
-    const here = target.kind === 'opening' ? pos + 1 : pos; // an opening also closes the paragraph before it
-    pos = here + length(target);
-    return here;
-  });
-  return { at, end: pos };
-}
+import type { Plan, Target } from './plan.js';
+import { hasInside, startOf, type Token } from './row.js';
 
 interface Run {
   mark: Mark;
@@ -57,6 +19,9 @@ interface Run {
   from: number;
   to: number;
 }
+
+/** Whether marks go on with steps over a range; those over what has a row inside would mark that too. */
+const isMarkedByRange = (token: Token) => token.kind === 'letter' || (token.kind === 'atom' && !hasInside(token));
 
 /** Emits the mark steps of inline tokens, neighbouring ones with the same mark in one step. */
 function emitInlineMarks(tr: Transform, targets: readonly Target[]): void {
@@ -71,8 +36,8 @@ function emitInlineMarks(tr: Transform, targets: readonly Target[]): void {
       runs.push(begun);
     }
   };
-  for (const { source, marks, kind } of targets) {
-    if (!source || kind === 'opening' || kind === 'wall' || source.node.marks === marks) continue;
+  for (const { source, marks } of targets) {
+    if (!source || !isMarkedByRange(source) || source.node.marks === marks) continue;
     open = open.filter((run) => run.to === source.pos);
     for (const mark of source.node.marks) if (!mark.isInSet(marks)) note(mark, false, source);
     for (const mark of marks) if (!mark.isInSet(source.node.marks)) note(mark, true, source);
@@ -82,63 +47,114 @@ function emitInlineMarks(tr: Transform, targets: readonly Target[]): void {
   for (const run of runs) if (run.add) tr.step(new AddMarkStep(run.from, run.to, run.mark));
 }
 
-function emitNodeMarks(tr: Transform, { source, marks, attrs, kind }: Target): void {
-  if (!source || kind === 'letter') return;
-  if (kind === 'opening' && source.node.marks !== marks) {
+function emitNodeMarks(tr: Transform, { source, marks, attrs }: Target): void {
+  if (!source || source.kind === 'letter') return;
+  if (!isMarkedByRange(source) && source.node.marks !== marks) {
     for (const mark of source.node.marks) if (!mark.isInSet(marks)) tr.step(new RemoveNodeMarkStep(source.pos, mark));
     for (const mark of marks) if (!mark.isInSet(source.node.marks)) tr.step(new AddNodeMarkStep(source.pos, mark));
   }
   if (source.node.attrs === attrs) return;
-  for (const { name, now } of differences(source.node.attrs, attrs)) {
-    tr.step(new AttrStep(source.pos, name, now));
+  for (const { name, now } of differences(source.node.attrs, attrs)) tr.step(new AttrStep(source.pos, name, now));
+}
+
+/** Marks and attributes, at every depth: they move nothing, so they come before all else. */
+function emitLooks(tr: Transform, { targets }: Plan): void {
+  emitInlineMarks(tr, targets);
+  for (const target of targets) {
+    emitNodeMarks(tr, target);
+    for (const plan of target.inside ?? []) emitLooks(tr, plan);
   }
 }
 
-/** The slice that puts new tokens in: the tail of one paragraph, whole paragraphs, the head of the last. */
-function sliceOf(fresh: readonly Target[]): Slice {
-  const paragraphs: { opening: Target | null; content: Node[] }[] = [{ opening: null, content: [] }];
+const nodeOf = ({ kind, text, node, attrs, marks }: Target): Node =>
+  kind === 'letter' ? schema.text(text, marks) : node.type.create(attrs, node.content, marks);
+
+/** Blocks that new tokens make: the tail of the paragraph they begin in, whole blocks, the head of the last. */
+function blocksOf(fresh: readonly Target[], open: boolean): { opening: Target | null; content: Node[] | Node }[] {
+  const blocks: { opening: Target | null; content: Node[] | Node }[] = open ? [{ opening: null, content: [] }] : [];
   for (const target of fresh) {
-    const last = paragraphs[paragraphs.length - 1]!;
-    if (target.kind === 'opening') paragraphs.push({ opening: target, content: [] });
-    else if (target.kind === 'letter') last.content.push(schema.text(target.text, target.marks));
-    else last.content.push(target.node.type.create(target.attrs, target.node.content, target.marks));
+    const last = blocks[blocks.length - 1];
+    if (target.kind === 'opening') blocks.push({ opening: target, content: [] });
+    else if (target.kind === 'block') blocks.push({ opening: target, content: nodeOf(target) });
+    else if (last && Array.isArray(last.content)) last.content.push(nodeOf(target));
   }
-  if (paragraphs.length === 1) return new Slice(Fragment.fromArray(paragraphs[0]!.content), 0, 0);
-  const nodes = paragraphs.map(({ opening, content }) =>
-    schema.nodes.paragraph!.create(opening?.attrs ?? null, Fragment.fromArray(content), opening?.marks),
-  );
-  return new Slice(Fragment.fromArray(nodes), 1, 1);
-}
-
-/** A real removal, one token a step: where someone else has typed meanwhile, their letters are not in its range. */
-function emitRemoval(tr: Transform, token: Token): void {
-  if (token.kind === 'opening') tr.step(new ReplaceStep(token.pos - 1, token.pos + 1, Slice.empty, true));
-  else tr.step(new ReplaceStep(token.pos, token.pos + token.size, Slice.empty));
+  return blocks;
 }
 
 /**
- * Adds to `tr` the steps that turn the row of a region into the targets. Targets with a source stand in the order of
- * their sources. Steps go from right to left, so that the positions of the region stay good until they are used.
+ * Puts new tokens in.
+ * @param pos where the token before them ends
+ * @param open whether that is within a paragraph
  */
-export function emit(tr: Transform, region: Region, targets: readonly Target[]): void {
-  emitInlineMarks(tr, targets);
-  for (const target of targets) emitNodeMarks(tr, target);
+function emitInsertion(tr: Transform, pos: number, open: boolean, fresh: readonly Target[]): void {
+  const blocks = blocksOf(fresh, open);
+  if (open && blocks.length === 1) {
+    tr.step(new ReplaceStep(pos, pos, new Slice(Fragment.fromArray(blocks[0]!.content as Node[]), 0, 0)));
+    return;
+  }
+  const nodes = blocks.map(({ opening, content }) =>
+    Array.isArray(content)
+      ? schema.nodes.paragraph!.create(opening?.attrs ?? null, Fragment.fromArray(content), opening?.marks)
+      : content,
+  );
+  const endsOpen = open && nodes[nodes.length - 1]!.isTextblock;
+  // New blocks that end with a table go in where the paragraph ends, and close it.
+  const to = open && !endsOpen ? pos + 1 : pos;
+  tr.step(new ReplaceStep(pos, to, new Slice(Fragment.fromArray(nodes), open ? 1 : 0, endsOpen ? 1 : 0)));
+}
 
+/**
+ * A real removal, one token a step: where someone else has typed meanwhile, their letters are not in its range.
+ * @param also a table before an opening, that goes with it
+ */
+function emitRemoval(tr: Transform, token: Token, also: Token | null): void {
+  if (also) tr.step(new ReplaceStep(also.pos - 1, token.pos + 1, Slice.empty));
+  else if (token.fixed)
+    tr.step(new ReplaceStep(token.pos, token.pos + 2, Slice.empty)); // an empty paragraph after a table
+  else if (token.kind === 'opening') tr.step(new ReplaceStep(token.pos - 1, token.pos + 1, Slice.empty, true));
+  else tr.step(new ReplaceStep(token.pos, token.pos + token.size, Slice.empty));
+}
+
+/** Insertions and removals, from right to left, so that positions stay good until they are used. */
+function emitStructure(tr: Transform, { region, targets }: Plan): void {
   let t = targets.length - 1;
   let source = region.row.length - 1;
-  const endOf = (k: number) => (k < 0 ? region.from - 1 : region.row[k]!.pos + region.row[k]!.size);
+  const before = (k: number) => {
+    const token = region.row[k];
+    return token
+      ? { pos: token.pos + token.size, open: token.kind !== 'block' }
+      : { pos: startOf(region), open: startOf(region) < region.from };
+  };
   while (t >= 0 || source >= 0) {
     const freshEnd = t + 1;
     while (t >= 0 && !targets[t]!.source) t--;
+    // A table that goes must not come to stand beside one that comes.
+    const left = t >= 0 ? targets[t]!.source : null;
+    while (source >= 0 && region.row[source] !== left && region.row[source]!.kind === 'block') {
+      emitRemoval(tr, region.row[source--]!, null);
+    }
     if (freshEnd > t + 1) {
-      const pos = endOf(source);
-      tr.step(new ReplaceStep(pos, pos, sliceOf(targets.slice(t + 1, freshEnd))));
+      const { pos, open } = before(source);
+      emitInsertion(tr, pos, open, targets.slice(t + 1, freshEnd));
     }
     const kept = t >= 0 ? targets[t]!.source : null;
-    while (source >= 0 && region.row[source] !== kept) emitRemoval(tr, region.row[source--]!);
+    while (source >= 0 && region.row[source] !== kept) {
+      const token = region.row[source--]!;
+      const table = region.row[source];
+      const together = token.kind === 'opening' && table?.kind === 'block' && table !== kept;
+      emitRemoval(tr, token, together ? table : null);
+      if (together) source--;
+    }
     if (source >= 0) {
+      for (const plan of [...(targets[t]!.inside ?? [])].reverse()) emitStructure(tr, plan);
       source--;
       t--;
     }
   }
+}
+
+/** Adds to `tr` the steps that turn the row of a plan's region into its targets, inside its tokens too. */
+export function emit(tr: Transform, plan: Plan): void {
+  emitLooks(tr, plan);
+  emitStructure(tr, plan);
 }

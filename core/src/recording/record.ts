@@ -1,4 +1,4 @@
-import type { Mark, Node } from 'prosemirror-model';
+import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import type { EditorState, Transaction } from 'prosemirror-state';
 import type { ChangeId, PersonId, Stamp } from '../manuscript/manuscript.js';
 import {
@@ -10,10 +10,11 @@ import {
   type Properties,
 } from '../manuscript/properties.js';
 import { isProperty, schema } from '../manuscript/schema.js';
-import { align, type Item } from './align.js';
-import { emit, keep, type Target } from './emit.js';
+import { align, type Alignment, type Item } from './align.js';
+import { emit } from './emit.js';
+import { bring, keep, type Target } from './plan.js';
 import { about, dropProperty, entriesOf, pushEntry, setNow } from './entries.js';
-import { carryOver } from './carry-over.js';
+import { carryOver, type Laid } from './carry-over.js';
 import { deletionName, entryName, insertionName, markBy, type Token } from './row.js';
 
 /** What all marks of one change have in common. */
@@ -30,8 +31,7 @@ const sealOf = (mark: Mark): Seal => ({
 });
 
 /** Property marks only: what someone types or pastes brings no review marks and no anchors with it. */
-export const plainMarks = (marks: readonly Mark[]): readonly Mark[] =>
-  marks.filter((mark) => isProperty(mark.type.name));
+const plainMarks = (marks: readonly Mark[]): readonly Mark[] => marks.filter((mark) => isProperty(mark.type.name));
 
 /** A gap between two kept tokens: what went and what came there. */
 interface Gap {
@@ -40,13 +40,14 @@ interface Gap {
 }
 
 /** The items as kept tokens and the gaps between them. */
-function* stretches(items: readonly Item[]): Generator<{ kept: [Token, Token] } | Gap> {
+function* stretches(items: readonly Item[]): Generator<{ kept: Item } | Gap> {
   let gap: Gap = { gone: [], come: [] };
-  for (const { before, after } of items) {
+  for (const item of items) {
+    const { before, after } = item;
     if (before && after) {
       if (gap.gone.length || gap.come.length) yield gap;
       gap = { gone: [], come: [] };
-      yield { kept: [before, after] };
+      yield { kept: item };
     } else if (before) gap.gone.push(before);
     else gap.come.push(after!);
   }
@@ -57,10 +58,9 @@ function* stretches(items: readonly Item[]): Generator<{ kept: [Token, Token] } 
  * Lays a kept token's new properties on it: plainly on one's own insertion, by updating one's own entry where it is the
  * topmost, else by a new entry.
  */
-function reformat(before: Token, after: Token, author: PersonId, seal: () => Seal): Target {
+function reformat(before: Token, after: Token, author: PersonId, own: boolean, seal: () => Seal): Target {
   const changed = differences(propertiesOf(before.node), propertiesOf(after.node));
   const type = entryName(before);
-  const own = markBy(before.node.marks, insertionName(before), author);
   const was: Properties = {};
   const now: Properties = {};
   let look: Look = { marks: before.node.marks, attrs: before.node.attrs };
@@ -113,7 +113,7 @@ function newBehindOld(items: readonly Item[], author: PersonId): Item[] {
     const previous = result[result.length - 1]?.before;
     const midway = previous && markBy(previous.node.marks, deletionName(previous), author);
     const run =
-      come.length && !midway && come.every((item) => item.after!.kind !== 'opening')
+      come.length && !midway && come.every(({ after }) => after!.kind === 'letter' || after!.kind === 'atom')
         ? ownDeletedRun(items, i, author)
         : 0;
     result.push(...items.slice(i, i + run), ...come);
@@ -123,62 +123,128 @@ function newBehindOld(items: readonly Item[], author: PersonId): Item[] {
   return result;
 }
 
+const isOf = (mark: Mark, type: string, author: string) => mark.type.name === type && mark.attrs.author === author;
+type Marked = Pick<Target, 'kind' | 'marks'>;
+const markedAs = (token: Token): Marked => ({ kind: token.kind, marks: token.node.marks });
+
+/** One edit being recorded. All that is new in it, at every depth, is one change. */
 class Recording {
-  readonly targets: Target[] = [];
   #fresh: Seal | null = null;
 
   constructor(readonly stamp: Stamp) {}
 
-  /** The seal of what is new in this edit: one change for all of it, begun when first needed. */
+  /** The seal of what is new, made when first needed. */
   seal = (): Seal =>
     (this.#fresh ??= { change: this.stamp.newChange(), author: this.stamp.author, date: this.stamp.date });
 
-  own(
-    token: { kind: Token['kind']; marks: readonly Mark[] } | undefined,
-    which: 'insertion' | 'deletion',
-  ): Mark | undefined {
+  own(token: Marked | undefined, which: 'insertion' | 'deletion'): Mark | undefined {
     if (!token) return undefined;
-    return markBy(token.marks, which === 'insertion' ? insertionName(token) : deletionName(token), this.stamp.author);
+    const type = which === 'insertion' ? insertionName(token) : deletionName(token);
+    return token.marks.find((mark) => isOf(mark, type, this.stamp.author));
   }
 
-  /** Under which change a gap is recorded: one that it continues, or a new one. */
-  sealFor(gap: Gap, next: Token | undefined): Seal {
-    const left = this.targets[this.targets.length - 1];
-    const right = next && { kind: next.kind, marks: next.node.marks };
-    const goes = gap.gone.some((token) => !this.own({ kind: token.kind, marks: token.node.marks }, 'deletion'));
+  /**
+   * Whether a token is the author's own pending one.
+   * @param within whether it stands in a table or footnote that is: then all is, save what others inserted there
+   */
+  isOwn(token: Token, within: boolean): boolean {
+    const type = insertionName(token);
+    if (markBy(token.node.marks, type, this.stamp.author)) return true;
+    return within && !token.node.marks.some((mark) => mark.type.name === type);
+  }
+
+  /** Under which change a gap is recorded: one that it continues, or the one of this edit. */
+  sealFor(gap: Gap, left: Target | undefined, next: Token | undefined): Seal {
+    const right = next && markedAs(next);
+    const goes = gap.gone.some((token) => !this.own(markedAs(token), 'deletion'));
     const continued =
       (gap.come.length && (this.own(left, 'insertion') ?? this.own(right, 'insertion'))) ||
       (this.own(left, 'deletion') ?? (goes || !gap.come.length ? this.own(right, 'deletion') : undefined)) ||
-      gap.gone.map((token) => this.own({ kind: token.kind, marks: token.node.marks }, 'deletion')).find(Boolean);
+      gap.gone.map((token) => this.own(markedAs(token), 'deletion')).find(Boolean);
     return continued ? sealOf(continued) : this.seal();
   }
 
-  addGap(gap: Gap, next: Token | undefined): void {
+  gap(gap: Gap, left: Target | undefined, next: Token | undefined, within: boolean): Target[] {
     let chosen: Seal | null = null;
-    const seal = () => (chosen ??= this.sealFor(gap, next));
-    const gone: Target[] = [];
+    const seal = () => (chosen ??= this.sealFor(gap, left, next));
+    const targets: Target[] = [];
     for (const token of gap.gone) {
-      if (token.fixed) gone.push(keep(token));
-      else if (markBy(token.node.marks, insertionName(token), this.stamp.author)) continue;
-      else if (markBy(token.node.marks, deletionName(token), this.stamp.author)) gone.push(keep(token));
-      else gone.push(keep(token, schema.marks[deletionName(token)]!.create(seal()).addToSet(token.node.marks)));
+      if (this.isOwn(token, within)) continue;
+      const marks = this.own(markedAs(token), 'deletion')
+        ? token.node.marks
+        : schema.marks[deletionName(token)]!.create(seal()).addToSet(token.node.marks);
+      targets.push(keep(token, marks));
     }
-    const come: Target[] = gap.come
-      .filter((token) => token.kind !== 'wall')
-      .map((token) => ({
-        kind: token.kind,
-        text: token.text,
-        node: stripped(token.node),
-        source: null,
-        marks: schema.marks[insertionName(token)]!.create(seal()).addToSet(plainMarks(token.node.marks)),
-        attrs: token.node.attrs,
-      }));
-    this.targets.push(...gone, ...come);
+    // The opening after a table belongs to it, so what comes goes before a table whose opening lives on.
+    const table = isTable(targets.at(-1)) ? targets.pop() : undefined;
+    for (const token of gap.come) {
+      const bare = stripped(token.node);
+      const marks = within ? bare.marks : schema.marks[insertionName(token)]!.create(seal()).addToSet(bare.marks);
+      targets.push(bring(token, bare, marks));
+    }
+    if (isTable(targets.at(-1)) && (table || (next && hasOtherMarks(next, seal())))) {
+      targets.push(table ? between(seal()) : ownOpening(next!, within ? null : seal()));
+    }
+    return table ? [...targets, table] : targets;
+  }
+
+  plan({ before, after, items }: Alignment, within: boolean): Laid {
+    const ordered = newBehindOld(items, this.stamp.author);
+    const targets: Target[] = [];
+    const inside = new Map<Token, Laid>();
+    const parts = [...stretches(ordered)];
+    parts.forEach((part, i) => {
+      if (!('kept' in part)) {
+        const following = parts[i + 1];
+        const next = following && 'kept' in following ? following.kept.before : undefined;
+        targets.push(...this.gap(part, targets[targets.length - 1], next, within));
+        return;
+      }
+      const { before: was, after: now, inside: changes } = part.kept;
+      const own = this.isOwn(was!, within);
+      const target = reformat(was!, now!, this.stamp.author, own, this.seal);
+      if (changes) {
+        const laid = this.plan(changes, own);
+        inside.set(was!, laid);
+        target.inside = [laid];
+      }
+      targets.push(target);
+    });
+    return { region: before, after, items: ordered, targets, inside };
   }
 }
 
-/** A node without anything review marks or anchors inside it; for atoms that hold text of their own. */
-const stripped = (node: Node): Node => (node.isText || node.isTextblock ? node : node.mark(plainMarks(node.marks)));
+const isTable = (target: Target | undefined) => target?.node.type.name === 'table';
+
+/** An opening between a new table and the old one whose place it takes; it goes whatever is decided. */
+function between(seal: Seal): Target {
+  const { openingInserted, openingDeleted } = schema.marks;
+  const paragraph = schema.nodes.paragraph!.create(null, null, [
+    openingInserted!.create(seal),
+    openingDeleted!.create(seal),
+  ]);
+  return { kind: 'opening', text: '', node: paragraph, source: null, marks: paragraph.marks, attrs: paragraph.attrs };
+}
+
+const hasOtherMarks = (token: Token, { change }: Seal) =>
+  token.node.marks.some((mark) => /^opening/.test(mark.type.name) && mark.attrs.change !== change);
+
+/** A paragraph of its own after a new table, where the next one is itself pending and may go without the table. */
+function ownOpening(next: Token, seal: Seal | null): Target {
+  const node = next.node.type.create(next.node.attrs);
+  return bring(next, node, seal ? [schema.marks.openingInserted!.create(seal)] : []);
+}
+
+/** A node without review marks and anchors, at every depth. */
+export function stripped(node: Node): Node {
+  const marks = plainMarks(node.marks);
+  if (node.isText || node.isTextblock || node.isLeaf) return node.mark(marks);
+  return node.type.create(node.attrs, Fragment.fromArray(node.children.map(strippedWhole)), marks);
+}
+function strippedWhole(node: Node): Node {
+  if (!node.isTextblock) return stripped(node);
+  return node.type.create(node.attrs, Fragment.fromArray(node.children.map(stripped)), plainMarks(node.marks));
+}
 
 /**
  * The edit `tr`, recorded in pencil: nothing that others wrote goes or changes, all of it is marked as the stamp's
@@ -189,19 +255,8 @@ const stripped = (node: Node): Node => (node.isText || node.isTextblock ? node :
  */
 export function record(state: EditorState, tr: Transaction, stamp: Stamp): Transaction {
   if (!tr.docChanged) return tr;
-  const { before, after, items } = align(state.doc, tr.doc, tr.mapping);
-  const ordered = newBehindOld(items, stamp.author);
-  const recording = new Recording(stamp);
-  const parts = [...stretches(ordered)];
-  parts.forEach((part, i) => {
-    if ('kept' in part) {
-      recording.targets.push(reformat(part.kept[0], part.kept[1], stamp.author, recording.seal));
-    } else {
-      const next = parts[i + 1];
-      recording.addGap(part, next && 'kept' in next ? next.kept[0] : undefined);
-    }
-  });
+  const laid = new Recording(stamp).plan(align(state.doc, tr.doc, tr.mapping), false);
   const out = state.tr;
-  emit(out, before, recording.targets);
-  return carryOver(state, tr, out, { before, after, items: ordered, targets: recording.targets });
+  emit(out, laid);
+  return carryOver(state, tr, out, laid);
 }

@@ -2,21 +2,25 @@ import type { Mark, Node } from 'prosemirror-model';
 
 /**
  * A manuscript as a row of tokens: letters, inline atoms and paragraph openings. Everything that records, decides or
- * reads changes looks at rows, so that splitting and joining paragraphs are no special cases.
+ * reads changes looks at rows, so that splitting and joining paragraphs are no special cases. What is no paragraph (a
+ * table, its rows and cells) is one token, a block, with a row of its own inside; so is a footnote, which is an atom.
  */
 export interface Token {
-  kind: 'letter' | 'atom' | 'opening' | 'wall';
+  kind: 'letter' | 'atom' | 'opening' | 'block';
   /** Where it begins in its document. */
   pos: number;
-  /** How many positions it takes: of an opening and a wall, what stands before their content or all of it. */
+  /** How many positions it takes; of an opening, only what stands before its content. */
   size: number;
   /** The letter, one grapheme cluster; empty for everything else. */
   text: string;
   /** The node that bears its marks and attributes. */
   node: Node;
-  /** The first opening of its container: never inserted, never deleted. */
+  /** An opening that stays where it is whatever happens around it: the first of its container, or one after a table. */
   fixed: boolean;
 }
+
+/** Whether a token has a row inside. */
+export const hasInside = ({ node }: Pick<Token, 'node'>): boolean => !node.isTextblock && !node.isLeaf;
 
 // Below these ranges every code unit is a letter of its own, and no segmenter is needed.
 const needsSegmenting = /[^\u0000-\u02ff\u2010-\u2027\u20a0-\u20bf\u2190-\u21ff]/;
@@ -45,6 +49,7 @@ function pushInline(row: Token[], paragraph: Node, start: number): void {
 /** A run of neighbouring blocks in one container, and where it stands. */
 export interface Region {
   doc: Node;
+  container: Node;
   /** Position before the first block and after the last. */
   from: number;
   to: number;
@@ -67,12 +72,16 @@ export function regionOf(doc: Node, container: Node, start: number, first: numbe
       row.push({ kind: 'opening', pos, size: 1, text: '', node, fixed });
       pushInline(row, node, pos + 1);
     } else {
-      row.push({ kind: 'wall', pos, size: node.nodeSize, text: '', node, fixed: true });
+      row.push({ kind: 'block', pos, size: node.nodeSize, text: '', node, fixed: false });
     }
     pos += node.nodeSize;
   }
-  return { doc, from, to: pos, row };
+  return { doc, container, from, to: pos, row };
 }
+
+/** Where what comes before the first token of a region ends: within the paragraph above, if the region has paragraphs. */
+export const startOf = ({ container, from }: Region): number =>
+  container.type.contentMatch.defaultType?.isTextblock ? from - 1 : from;
 
 /** The mark of that type and author, if the token bears one. */
 export const markBy = (marks: readonly Mark[], type: string, author: string): Mark | undefined =>
@@ -88,4 +97,5 @@ export const isPendingDeletion = (token: Pick<Token, 'kind' | 'node'>): boolean 
   token.node.marks.some((mark) => mark.type.name === deletionName(token));
 
 /** The name of the mark that records a changed property of a token of this kind. */
-export const entryName = (token: Pick<Token, 'kind'>) => (token.kind === 'opening' ? 'restyled' : 'formatting');
+export const entryName = (token: Pick<Token, 'kind'>) =>
+  token.kind === 'opening' || token.kind === 'block' ? 'restyled' : 'formatting';

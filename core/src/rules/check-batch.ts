@@ -6,6 +6,7 @@ import type { ChangeId, PersonId } from '../manuscript/manuscript.js';
 import { reviewMarks } from '../manuscript/schema.js';
 import { withoutAuthor } from '../reading/readings.js';
 import { align, type Alignment } from '../recording/align.js';
+import type { Token } from '../recording/row.js';
 
 /** What a batch of steps is meant to be. */
 export type Intent = 'pencil' | 'ink' | 'anchor';
@@ -47,29 +48,60 @@ function checkMark(mark: Mark, sender: Sender): string | null {
   return null;
 }
 
-/** The blocks of one side as a document of their own, so that only they are compared. */
+/** The blocks of one side and their neighbours as a document of their own, so that only they are compared. */
 function excerpt({ doc, from, to }: Alignment['before']): Node {
-  return doc.copy(doc.slice(from, to).content);
+  const start = from - (doc.resolve(from).nodeBefore?.nodeSize ?? 0);
+  const end = to + (doc.resolve(to).nodeAfter?.nodeSize ?? 0);
+  return doc.copy(doc.slice(start, end).content);
+}
+
+/** All marks of a token and of what stands inside it. */
+function* marksWithin(node: Node): Generator<Mark> {
+  yield* node.marks;
+  if (!node.isTextblock)
+    for (const child of node.children) yield* child.isTextblock ? marksOfParagraph(child) : marksWithin(child);
+}
+function* marksOfParagraph(paragraph: Node): Generator<Mark> {
+  yield* paragraph.marks;
+  for (const child of paragraph.children) yield* marksWithin(child);
+}
+
+/** The marks that would insert or delete an opening. */
+const openingMarks = (token: Token) => token.node.marks.filter((mark) => /^opening/.test(mark.type.name));
+
+/** An opening that stays bears no such marks, save those of the table before it, with which it comes and goes. */
+function checkOpening(token: Token, before: Token | undefined, previous: Token | undefined): string | null {
+  if (!token.fixed) return null;
+  const allowed = previous ? previous.node.marks : before ? openingMarks(before) : [];
+  const changes = new Set(allowed.map((mark) => mark.attrs.change as ChangeId));
+  const wrong = openingMarks(token).some((mark) => !changes.has(mark.attrs.change as ChangeId));
+  return wrong ? 'The first paragraph cannot be inserted or deleted.' : null;
 }
 
 function checkOwnMarks({ items, after }: Alignment, sender: Sender): string | null {
+  const { author } = sender;
   const checked = new Set<string>();
-  for (const token of after.row) {
-    for (const mark of token.node.marks) {
-      if (!isReview(mark) || mark.attrs.author !== sender.author || checked.has(key(mark))) continue;
+  const partner = new Map(items.map((item) => [item.after, item.before]));
+  for (const [i, token] of after.row.entries()) {
+    for (const mark of marksWithin(token.node)) {
+      if (!isReview(mark) || mark.attrs.author !== author || checked.has(key(mark))) continue;
       checked.add(key(mark));
       const wrong = checkMark(mark, sender);
       if (wrong) return wrong;
     }
-    const marked = token.node.marks.some((mark) => /^opening/.test(mark.type.name));
-    if (token.fixed && token.kind === 'opening' && marked) return 'The first paragraph cannot be inserted or deleted.';
+    const wrong = checkOpening(token, partner.get(token), after.row[i - 1]);
+    if (wrong) return wrong;
   }
-  for (const { before, after: now } of items) {
-    const others = now ? marksOfOthers(now.node.marks, sender.author) : [];
-    if (before && now && others.join() !== marksOfOthers(before.node.marks, sender.author).join()) {
+  for (const { before, after: now, inside } of items) {
+    if (!now) continue;
+    if (!before) {
+      const others = [...marksWithin(now.node)].some((mark) => isReview(mark) && mark.attrs.author !== author);
+      if (others) return 'New words bear somebody else’s marks.';
+    } else if (marksOfOthers(now.node.marks, author).join() !== marksOfOthers(before.node.marks, author).join()) {
       return 'Marks of other people were changed.';
     }
-    if (!before && others.length) return 'New words bear somebody else’s marks.';
+    const wrong = inside && checkOwnMarks(inside, sender);
+    if (wrong) return wrong;
   }
   return null;
 }
@@ -85,14 +117,16 @@ function checkPencil(alignment: Alignment, sender: Sender): string | null {
 
 /** A batch in ink: no new review marks; those on words that live on may only go with the property they are about. */
 function checkInk({ items }: Alignment): string | null {
-  for (const { before, after } of items) {
+  for (const { before, after, inside } of items) {
     if (!after) continue;
     const had = new Set((before?.node.marks ?? []).filter(isReview).map(key));
     const changes = new Set((before?.node.marks ?? []).map((mark) => mark.attrs.change as ChangeId));
-    for (const mark of after.node.marks) {
+    for (const mark of before ? after.node.marks : marksWithin(after.node)) {
       if (!isReview(mark) || had.has(key(mark))) continue;
       if (!('now' in mark.attrs) || !changes.has(mark.attrs.change as ChangeId)) return 'Ink cannot record changes.';
     }
+    const wrong = inside && checkInk(inside);
+    if (wrong) return wrong;
   }
   return null;
 }
