@@ -26,3 +26,4 @@ export { readText, writeText } from './formats/text/text.js';
 export * from './editing/tables.js';
 export * from './editing/insertions.js';
 export { contained } from './editing/selection.js';
+export { alikeTo, changesIn, isAlike, paragraphAround, sentenceAround } from './changes/alike.js';

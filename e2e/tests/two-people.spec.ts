@@ -67,10 +67,10 @@ test('a file is brought in, revised by two people at once, decided and taken awa
   await sheet(ines).locator('ins.insertion', { hasText: 'quickly' }).click();
   const slip = ines.getByRole('dialog', { name: /Change by Piet Sandner/ });
   await expect(slip).toContainText('replaced one word');
-  await slip.getByRole('button', { name: 'Accept' }).click();
+  await slip.getByRole('button', { name: 'Accept', exact: true }).click();
   await expect(sheet(tobias).locator('del.deletion', { hasText: 'quick' })).toHaveCount(0);
   await sheet(tobias).locator('ins.insertion', { hasText: ' in winter' }).click();
-  await tobias.getByRole('dialog').getByRole('button', { name: 'Reject' }).click();
+  await tobias.getByRole('dialog').getByRole('button', { name: 'Reject', exact: true }).click();
   await expect(sheet(ines)).not.toContainText('in winter');
   await expect(ines.getByTestId('pending')).toHaveText('2');
 

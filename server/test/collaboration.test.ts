@@ -144,6 +144,45 @@ test('a decision by the server is the decision of the core', async () => {
   a.close();
 });
 
+test('a decision is taken back whole, whatever was written since, and only once', async () => {
+  const own = (await ines.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'Taken back' })).body.id;
+  const a = await open(ines, own);
+  await a.edit((state) => state.tr.insertText('Low water was at ten and high water at four', 1), 'ink');
+  for (const [from, to, word] of [
+    [26, 30, 'HIGH'],
+    [1, 4, 'LOW'],
+  ] as const) {
+    await a.edit((state) => state.tr.insertText(word, from, to));
+  }
+  await settled();
+  const pending = canonical(a.state.doc);
+  const ids = listChanges(a.state.doc).map(({ id }) => id);
+  expect(ids).toHaveLength(2);
+  const { decision } = await a.ask('decide', { changes: ids, verdict: 'accept', client: a.client });
+  await settled();
+  expect(plainText(a.state.doc)).toBe('LOW water was at ten and HIGH water at four');
+  await a.edit((state) => state.tr.insertText('yester', 18, 21), 'ink');
+  await settled();
+  expect(await a.ask('takeBack', { decision, client: a.client })).toMatchObject({ taken: true });
+  await settled();
+  const back = a.state.doc;
+  expect(listChanges(back).map(({ id, before, after }) => [id, before, after])).toEqual([
+    [ids[0], 'Low', 'LOW'],
+    [ids[1], 'high', 'HIGH'],
+  ]);
+  expect(plainText(back)).toContain('was at yester and');
+  expect(canonical(back)).not.toEqual(pending);
+  const again = await a.ask('takeBack', { decision, client: a.client });
+  expect(again.refused).toMatch(/taken back already/);
+  // A second server process reads the same from the log.
+  const other = await startServer();
+  const b = await open(await demoPerson(other.address, 'ines'), own);
+  expect(canonical(b.state.doc)).toEqual(canonical(back));
+  b.close();
+  a.close();
+  await other.stop();
+});
+
 test('what was acknowledged survives kill -9 in mid-typing, and is there once', async () => {
   let running = await startServer();
   const port = Number(new URL(running.address).port);

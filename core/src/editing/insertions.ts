@@ -1,4 +1,4 @@
-import { NodeSelection, type Command } from 'prosemirror-state';
+import { NodeSelection, TextSelection, type Command } from 'prosemirror-state';
 import { schema } from '../manuscript/schema.js';
 
 /** Commands that put something other than letters into the text. */
@@ -10,7 +10,8 @@ export const insertFootnote =
     const { $to } = state.selection;
     if (!$to.parent.isTextblock || $to.node(-1).type.name === 'footnote') return false;
     const content = schema.nodes.paragraph!.create(null, text ? schema.text(text) : null);
-    dispatch?.(state.tr.insert($to.pos, schema.nodes.footnote!.create(null, content)).scrollIntoView());
+    const tr = state.tr.insert($to.pos, schema.nodes.footnote!.create(null, content));
+    dispatch?.(tr.setSelection(TextSelection.create(tr.doc, $to.pos + 2)).scrollIntoView());
     return true;
   };
 

@@ -138,3 +138,20 @@ export const toggleHeaderRow: Command = inTable((tr, place) => {
 
 /** Whether the selection is in a table. */
 export const isInTable = (state: EditorState): boolean => placeOf(state) !== null;
+
+/** Puts the caret into the next (1) or the previous (-1) cell; behind the last one a row is added. */
+export const nextCell =
+  (direction: 1 | -1): Command =>
+  (state, dispatch) => {
+    const place = placeOf(state);
+    if (!place) return false;
+    const starts: number[] = [];
+    place.table.forEach((line, rowOffset) =>
+      line.forEach((_, offset) => starts.push(place.tablePos + 1 + rowOffset + 1 + offset)),
+    );
+    const here = starts.filter((pos) => pos < state.selection.from).length - 1;
+    const pos = starts[here + direction];
+    if (pos === undefined) return direction === 1 ? addRow('below')(state, dispatch) : true;
+    dispatch?.(state.tr.setSelection(TextSelection.near(state.doc.resolve(pos + 1))).scrollIntoView());
+    return true;
+  };

@@ -35,6 +35,10 @@ const wrap =
   (tag: string, className: string) =>
   (mark: Mark): DOMOutputSpec => [tag, { class: className, ...changeData(mark) }, 0];
 
+/** A mark that may also stand on a table, a row or a cell, around which it draws nothing of its own. */
+const onBoth = (tag: string, className: string) => (mark: Mark, inline: boolean) =>
+  inline ? wrap(tag, className)(mark) : wrap('div', `block-${className}`)(mark);
+
 export const looks = {
   paragraph: paragraphLook,
   cell: (node: Node): DOMOutputSpec => [
@@ -47,8 +51,8 @@ export const looks = {
     { src: `/api/assets/${node.attrs.asset}`, alt: node.attrs.alt, width: node.attrs.width, height: node.attrs.height },
   ],
   anchor: (mark: Mark): DOMOutputSpec => ['span', { class: 'anchor', 'data-thread': mark.attrs.thread }, 0],
-  insertion: wrap('ins', 'insertion'),
-  deletion: wrap('del', 'deletion'),
+  insertion: onBoth('ins', 'insertion'),
+  deletion: onBoth('del', 'deletion'),
   formatting: wrap('span', 'formatting'),
   restyled: wrap('div', 'restyled'),
   openingInserted: wrap('div', 'opening-inserted'),

@@ -97,7 +97,6 @@ const nodes: Record<string, NodeSpec> = {
     group: 'inline',
     content: 'paragraph+',
     marks: blockReview,
-    atom: true,
     isolating: true,
     toDOM: () => ['span', { class: 'footnote' }, 0],
   },

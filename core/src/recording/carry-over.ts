@@ -9,7 +9,7 @@ import {
 } from 'prosemirror-state';
 import type { Item } from './align.js';
 import { length, positions, type Plan, type Target } from './plan.js';
-import { startOf, type Region, type Token } from './row.js';
+import { hasInside, startOf, type Region, type Token } from './row.js';
 import { isProperty } from '../manuscript/schema.js';
 
 /** A plan with the edit it was made for. The items stand in the order of the targets made of them. */
@@ -51,7 +51,7 @@ function place(laid: Laid, pos: number): Place {
     if (inner && pos > now.pos && pos < now.pos + now.size) {
       return shifted(place(inner, pos), at[target]! - before.pos);
     }
-    if (!inner && now.kind === 'block' && pos > now.pos && pos < now.pos + now.size) {
+    if (!inner && hasInside(now) && pos > now.pos && pos < now.pos + now.size) {
       return { before: at[target]! + pos - now.pos, behind: at[target]! + pos - now.pos };
     }
     if (now.pos + now.size <= pos && now.pos > passed) {

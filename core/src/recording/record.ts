@@ -88,14 +88,9 @@ function reformat(before: Token, after: Token, author: PersonId, own: boolean, s
 function ownDeletedRun(items: readonly Item[], from: number, author: PersonId): number {
   let n = 0;
   for (;;) {
-    const token = items[from + n]?.before;
-    if (
-      !items[from + n]?.after ||
-      !token ||
-      token.kind === 'opening' ||
-      !markBy(token.node.marks, deletionName(token), author)
-    )
-      return n;
+    const item = items[from + n];
+    const inline = item?.before?.kind === 'letter' || item?.before?.kind === 'atom';
+    if (!inline || !item.after || !markBy(item.before!.node.marks, 'deletion', author)) return n;
     n++;
   }
 }

@@ -3,8 +3,10 @@ import { EventEmitter } from 'node:events';
 import { Step, Transform } from 'prosemirror-transform';
 import { changeIds, checkBatch, decide, schema, type ChangeId, type Intent, type Verdict } from '@tea-pencil/core';
 import { In } from 'typeorm';
-import { ChangeRow, mayAtLeast, type LoggedIntent, type Role } from '../database/entities.js';
+import { nanoid } from 'nanoid';
+import { ChangeRow, DecisionRow, mayAtLeast, type LoggedIntent, type Role } from '../database/entities.js';
 import { Behind, StepLog, type Batch, type Opened } from './step-log.js';
+import { takeBack } from './take-back.js';
 
 export interface Author {
   id: string;
@@ -18,7 +20,7 @@ export interface Submission {
   client: string;
 }
 
-export type Answer = { taken: true; version: number } | { behind: true } | { refused: string };
+export type Answer = { taken: true; version: number; decision?: string } | { behind: true } | { refused: string };
 
 /** What everyone who has a manuscript open is told of a batch. */
 export interface Broadcast {
@@ -110,19 +112,50 @@ export class Authority {
         }
         const tr = decide(new Transform(text.doc), which, verdict);
         if (!tr.steps.length) return { taken: true, version: text.version };
-        return this.#commit(
-          manuscript,
-          text,
-          tr,
-          { steps: tr.steps, author: author.id, intent: 'decision', client },
-          async (manager) => {
-            const decided = { verdict, decidedBy: author.id, decidedAt: new Date() };
-            await manager.update(ChangeRow, { manuscriptId: manuscript, changeId: In(which) }, decided);
-          },
-        );
+        const decision = nanoid(12);
+        const batch: Batch = { steps: tr.steps, author: author.id, intent: 'decision', client };
+        const answer = await this.#commit(manuscript, text, tr, batch, async (manager) => {
+          const toVersion = text.version + tr.steps.length;
+          const row = { id: decision, manuscriptId: manuscript, verdict, changes: which, decidedBy: author.id };
+          await manager.insert(DecisionRow, { ...row, fromVersion: text.version, toVersion });
+          const decided = { verdict, decidedBy: author.id, decidedAt: new Date() };
+          await manager.update(ChangeRow, { manuscriptId: manuscript, changeId: In(which) }, decided);
+        });
+        return 'taken' in answer ? { ...answer, decision } : answer;
       });
     // A decision is an intention, not a text: when another process was first, it is made again on the new text.
     return again().then((answer) => ('behind' in answer ? again() : answer));
+  }
+
+  /** Takes a decision back, whatever has been written since: its changes are pending again, where their words were. */
+  takeBack(manuscript: string, author: Author, id: string, client: string): Promise<Answer> {
+    return this.#inTurn(manuscript, async () => {
+      const text = await this.text(manuscript);
+      const decision = await this.log.decision(manuscript, id);
+      if (!text || !decision) return { refused: 'There is no such decision in this manuscript.' };
+      if (decision.takenBackAt) return { refused: 'This decision has been taken back already.' };
+      if (!mayAtLeast(author.role, 'decider') && decision.decidedBy !== author.id) {
+        return { refused: 'You may not take back what others have decided.' };
+      }
+      const { fromVersion, toVersion } = decision;
+      const rows = await this.log.since(manuscript, fromVersion);
+      const steps = rows.map(({ step }) => Step.fromJSON(schema, step));
+      const n = toVersion - fromVersion;
+      const before = await this.log.textAt(manuscript, fromVersion);
+      const tr = takeBack(before, steps.slice(0, n), steps.slice(n), text.doc);
+      try {
+        tr.doc.check();
+      } catch {
+        return { refused: 'This decision cannot be taken back any more: the text around it has changed too far.' };
+      }
+      if (!tr.steps.length) return { refused: 'This decision cannot be taken back any more: its words have gone.' };
+      const batch: Batch = { steps: tr.steps, author: author.id, intent: 'decision', client };
+      return this.#commit(manuscript, text, tr, batch, async (manager) => {
+        await manager.update(DecisionRow, id, { takenBackBy: author.id, takenBackAt: new Date() });
+        const pending = { verdict: null, decidedBy: null, decidedAt: null };
+        await manager.update(ChangeRow, { manuscriptId: manuscript, changeId: In(decision.changes) }, pending);
+      });
+    });
   }
 
   async #commit(

@@ -38,6 +38,7 @@ const messages = {
     verdict: Joi.string().valid('accept', 'reject').required(),
     client: idSchema.required(),
   }),
+  takeBack: Joi.object({ manuscript: idSchema.required(), decision: idSchema.required(), client: idSchema.required() }),
 };
 
 type Refusal = { refused: string };
@@ -159,6 +160,20 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
       if ('refused' in admitted) return admitted;
       const { manuscript, changes, verdict, client } = admitted.message;
       return this.authority.decide(manuscript, admitted.author, changes, verdict, client);
+    });
+  }
+
+  @SubscribeMessage('takeBack')
+  takeBack(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): Promise<Answer> {
+    return this.#answering(async () => {
+      const admitted = await this.#admit<{ manuscript: string; decision: string; client: string }>(
+        socket,
+        'takeBack',
+        body,
+      );
+      if ('refused' in admitted) return admitted;
+      const { manuscript, decision, client } = admitted.message;
+      return this.authority.takeBack(manuscript, admitted.author, decision, client);
     });
   }
 

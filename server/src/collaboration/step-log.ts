@@ -2,9 +2,16 @@ import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { Node } from 'prosemirror-model';
 import { Step } from 'prosemirror-transform';
-import { DataSource, type EntityManager } from 'typeorm';
+import { DataSource, LessThanOrEqual, type EntityManager } from 'typeorm';
 import { schema, type ChangeId } from '@tea-pencil/core';
-import { ChangeRow, CheckpointRow, ManuscriptRow, StepRow, type LoggedIntent } from '../database/entities.js';
+import {
+  ChangeRow,
+  CheckpointRow,
+  DecisionRow,
+  ManuscriptRow,
+  StepRow,
+  type LoggedIntent,
+} from '../database/entities.js';
 
 /** A batch of steps as it is kept: all by one person, with one intent. */
 export interface Batch {
@@ -30,6 +37,17 @@ const checkpointEvery = 200;
 export class StepLog {
   constructor(@InjectDataSource() private readonly database: DataSource) {}
 
+  /** The text as it was at a version: the newest checkpoint up to it, and the steps since. */
+  async textAt(manuscriptId: string, version: number): Promise<Node> {
+    const checkpoint = await this.database
+      .getRepository(CheckpointRow)
+      .findOneOrFail({ where: { manuscriptId, version: LessThanOrEqual(version) }, order: { version: 'DESC' } });
+    const rows = await this.since(manuscriptId, checkpoint.version);
+    return rows
+      .slice(0, version - checkpoint.version)
+      .reduce((doc, { step }) => Step.fromJSON(schema, step).apply(doc).doc!, Node.fromJSON(schema, checkpoint.doc));
+  }
+
   /** The newest text: the newest checkpoint and the steps after it. */
   async open(manuscriptId: string): Promise<Opened | null> {
     const checkpoint = await this.database
@@ -45,6 +63,9 @@ export class StepLog {
     const rows = await this.database.getRepository(ChangeRow).findBy({ manuscriptId });
     return { doc, version, known: new Map(rows.map(({ changeId, author, date }) => [changeId, { author, date }])) };
   }
+
+  decision = (manuscriptId: string, id: string): Promise<DecisionRow | null> =>
+    this.database.getRepository(DecisionRow).findOneBy({ manuscriptId, id });
 
   /** The steps that led from a version to the newest. */
   since(manuscriptId: string, version: number): Promise<StepRow[]> {

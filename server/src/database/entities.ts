@@ -79,6 +79,21 @@ export class ChangeRow {
   @Column('timestamptz', { name: 'decided_at', nullable: true }) decidedAt: Date | null;
 }
 
+/** What was decided in one act, and the versions its steps have in the log. */
+@Entity('decisions')
+export class DecisionRow {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'manuscript_id' }) manuscriptId: string;
+  @Column('text') verdict: 'accept' | 'reject';
+  @Column('text', { array: true }) changes: string[];
+  @Column('integer', { name: 'from_version' }) fromVersion: number;
+  @Column('integer', { name: 'to_version' }) toVersion: number;
+  @Column('text', { name: 'decided_by' }) decidedBy: string;
+  @Column('timestamptz', { name: 'decided_at', default: () => 'now()' }) decidedAt: Date;
+  @Column('text', { name: 'taken_back_by', nullable: true }) takenBackBy: string | null;
+  @Column('timestamptz', { name: 'taken_back_at', nullable: true }) takenBackAt: Date | null;
+}
+
 @Entity('threads')
 export class ThreadRow {
   @PrimaryColumn('text') id: string;
@@ -113,6 +128,7 @@ export const entities = [
   StepRow,
   CheckpointRow,
   ChangeRow,
+  DecisionRow,
   ThreadRow,
   CommentRow,
   FactRow,

@@ -63,4 +63,26 @@ export class FirstTables1764000000000 implements MigrationInterface {
   }
 }
 
-export const migrations = [FirstTables1764000000000];
+/** What was decided together, so that it can be taken back together. */
+export class Decisions1764100000000 implements MigrationInterface {
+  name = 'Decisions1764100000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      CREATE TABLE decisions (
+        id text PRIMARY KEY, manuscript_id text NOT NULL REFERENCES manuscripts ON DELETE CASCADE,
+        verdict text NOT NULL CHECK (verdict IN ('accept', 'reject')), changes text[] NOT NULL,
+        from_version integer NOT NULL, to_version integer NOT NULL,
+        decided_by text NOT NULL REFERENCES people, decided_at timestamptz NOT NULL DEFAULT now(),
+        taken_back_by text REFERENCES people, taken_back_at timestamptz
+      );
+      CREATE INDEX decisions_of_manuscript ON decisions (manuscript_id, decided_at);
+    `);
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE decisions');
+  }
+}
+
+export const migrations = [FirstTables1764000000000, Decisions1764100000000];

@@ -13,7 +13,7 @@ import {
 import { redo, undo } from 'prosemirror-history';
 import { keymap } from 'prosemirror-keymap';
 import type { Command, Plugin } from 'prosemirror-state';
-import { schema, type ListPlace, type ParagraphProperties } from '@tea-pencil/core';
+import { nextCell, schema, type ListPlace, type ParagraphProperties } from '@tea-pencil/core';
 
 /** The paragraphs the selection touches, with their positions. */
 function touched(state: Parameters<Command>[0]) {
@@ -48,6 +48,18 @@ export const toggleList =
     const all = touched(state).every(({ attrs }) => attrs.list?.kind === kind);
     return setParagraphs(({ list }) => ({ list: all ? null : { kind, level: list?.level ?? 0 } }))(state, dispatch);
   };
+
+/** Aligns the selected paragraphs, or takes the alignment back if all of them have it. */
+export const toggleAlign =
+  (align: NonNullable<ParagraphProperties['align']>): Command =>
+  (state, dispatch) => {
+    const all = touched(state).every(({ attrs }) => attrs.align === align);
+    return setParagraphs(() => ({ align: all ? null : align }))(state, dispatch);
+  };
+
+/** Indents the selected paragraphs by one step more or less. */
+export const shiftIndent = (by: 1 | -1): Command =>
+  setParagraphs(({ indent }) => ({ indent: Math.min(8, Math.max(0, indent + by)) }));
 
 const shiftLevel = (by: 1 | -1): Command =>
   setParagraphs(({ list }) => {
@@ -100,8 +112,8 @@ export const editingKeys = (): Plugin[] => [
     'Mod-u': toggleMark(underline!),
     Enter: chainCommands(enter, createParagraphNear),
     'Shift-Enter': lineBreak,
-    Tab: shiftLevel(1),
-    'Shift-Tab': shiftLevel(-1),
+    Tab: chainCommands(nextCell(1), shiftLevel(1)),
+    'Shift-Tab': chainCommands(nextCell(-1), shiftLevel(-1)),
     Backspace: chainCommands(deleteSelection, leaveList, joinBackward, selectNodeBackward),
     Delete: chainCommands(deleteSelection, joinForward, selectNodeForward),
   }),

@@ -1,11 +1,28 @@
 import { useEffect, useState, useSyncExternalStore } from 'react';
 import { dropCursor } from 'prosemirror-dropcursor';
 import { gapCursor } from 'prosemirror-gapcursor';
+import { Plugin } from 'prosemirror-state';
+import { contained } from '@tea-pencil/core';
 import { LiveText, type Hearer } from '../live/live-text';
 import { signs } from './decorations';
 import { editingKeys } from './keys';
 
-const plugins = () => [...editingKeys(), signs(), dropCursor({ color: 'var(--plum)' }), gapCursor()];
+/** Keeps a selection from covering half a table. */
+const containedSelections = () =>
+  new Plugin({
+    appendTransaction(_, __, state) {
+      const selection = contained(state.selection);
+      return selection === state.selection ? null : state.tr.setSelection(selection);
+    },
+  });
+
+const plugins = () => [
+  containedSelections(),
+  ...editingKeys(),
+  signs(),
+  dropCursor({ color: 'var(--plum)' }),
+  gapCursor(),
+];
 
 /** The open manuscript, for as long as the screen that shows it; the screen is made anew for another one. */
 export function useLiveText(manuscript: string, me: string, mayInk: boolean, hearer: Hearer) {

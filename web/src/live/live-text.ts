@@ -35,7 +35,7 @@ export interface Hearer {
   signedOut(): void;
 }
 
-type Answer = { taken: true; version: number } | { behind: true } | { refused: string };
+type Answer = { taken: true; version: number; decision?: string } | { behind: true } | { refused: string };
 type Joined =
   { version: number; doc: object } | { version: number; steps: object[]; clients: string[] } | { refused: string };
 interface Steps {
@@ -59,6 +59,8 @@ export class LiveText {
   #snapshot: Snapshot = { state: null, kept: 'opening', problem: null, here: [], hand: 'pencil' };
   readonly #listeners = new Set<() => void>();
   readonly #client = nanoid(12);
+  /** Steps of decisions come to everyone alike, to the one who decided too. */
+  readonly #decider = `decision-${this.#client}`;
   readonly #socket: Socket;
   #sending = false;
   #mayInk = false;
@@ -175,19 +177,26 @@ export class LiveText {
     void this.#send();
   }
 
-  /** Decides changes; the server does it, and its steps come back to everyone. */
-  async decide(changes: string[], verdict: Verdict): Promise<boolean> {
-    const answer = await this.#ask<Answer>('decide', {
-      changes,
-      verdict,
-      client: `decision-${this.#client}`.slice(0, 40),
-    });
+  /**
+   * Decides changes; the server does it, and its steps come back to everyone.
+   * @returns the id under which the decision can be taken back, or null when nothing was decided
+   */
+  async decide(changes: string[], verdict: Verdict): Promise<string | null> {
+    const answer = await this.#ask<Answer>('decide', { changes, verdict, client: this.#decider });
     if (!answer)
       this.#hearer.say(
         'The decision did not reach the server. Nothing was decided; try again when the connection is back.',
       );
     else if ('refused' in answer) this.#hearer.say(answer.refused);
-    return !!answer && 'taken' in answer;
+    return (answer && 'taken' in answer && answer.decision) || null;
+  }
+
+  /** Takes a decision back; its changes are pending again. */
+  async takeBack(decision: string): Promise<void> {
+    const answer = await this.#ask<Answer>('takeBack', { decision, client: this.#decider });
+    if (!answer)
+      this.#hearer.say('This did not reach the server. The decision stands; try again when the connection is back.');
+    else if ('refused' in answer) this.#hearer.say(answer.refused);
   }
 
   async #ask<T>(name: string, message: object): Promise<T | null> {

@@ -37,7 +37,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const { mode } = useMode();
-  const { enqueueSnackbar } = useSnackbar();
+  const { enqueueSnackbar, closeSnackbar } = useSnackbar();
   const [notTaken, setNotTaken] = useState<NotTaken[]>([]);
   const [peopleOpen, setPeopleOpen] = useState(false);
 
@@ -60,6 +60,26 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
   const mayWrite = mayAtLeast(info.role, 'proposer');
   const mayInk = mayAtLeast(info.role, 'decider');
   const { text, snapshot } = useLiveText(info.id, me.id, mayInk, hearer);
+
+  const onDecided = useCallback(
+    (sentence: string, decision: string) =>
+      enqueueSnackbar(sentence, {
+        autoHideDuration: 9000,
+        action: (key) => (
+          <Button
+            color="inherit"
+            size="small"
+            onClick={() => {
+              closeSnackbar(key);
+              void text.takeBack(decision);
+            }}
+          >
+            Take back
+          </Button>
+        ),
+      }),
+    [enqueueSnackbar, closeSnackbar, text],
+  );
 
   useEffect(() => {
     document.title = `${info.title} · Tea Pencil`;
@@ -108,7 +128,15 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
       <JustIn losses={info.losses} />
       <Tray items={notTaken} onClose={() => setNotTaken([])} />
       {snapshot.state ? (
-        <Table info={info} me={me} text={text} snapshot={snapshot} mayWrite={mayWrite} say={say} />
+        <Table
+          info={info}
+          me={me}
+          text={text}
+          snapshot={snapshot}
+          mayWrite={mayWrite}
+          say={say}
+          onDecided={onDecided}
+        />
       ) : (
         <Box component="main" sx={{ flex: 1 }}>
           <LinearProgress aria-label="The text is on its way" />

@@ -52,13 +52,28 @@ interface Props {
   mayRemark: boolean;
   left: number;
   top: number;
-  onDecide(verdict: Verdict): void;
+  /** Other changes that can be decided in the same act. */
+  together: { label: string; ids: string[] }[];
+  onDecide(verdict: Verdict, ids?: string[]): void;
   onComment(): void;
   onClose(): void;
 }
 
 /** The card under a change: before and after in its sentence, who, when, and the decision. */
-export function Slip({ doc, change, name, mayDecide, own, mayRemark, left, top, onDecide, onComment, onClose }: Props) {
+export function Slip({
+  doc,
+  change,
+  name,
+  mayDecide,
+  own,
+  mayRemark,
+  together,
+  left,
+  top,
+  onDecide,
+  onComment,
+  onClose,
+}: Props) {
   const { before, after } = inSentence(doc, change);
   const card = useRef<HTMLDivElement>(null);
   useEffect(() => {
@@ -129,6 +144,21 @@ export function Slip({ doc, change, name, mayDecide, own, mayRemark, left, top, 
           </Button>
         )}
       </Box>
+      {mayDecide && together.length > 0 && (
+        <Box sx={{ mt: 1.5, pt: 1, borderTop: '1px solid', borderColor: 'divider' }}>
+          {together.map(({ label, ids }) => (
+            <Box key={label} sx={{ display: 'flex', alignItems: 'center' }}>
+              <Box sx={{ flex: 1, color: 'text.secondary' }}>{label}</Box>
+              <Button size="small" color="inherit" onClick={() => onDecide('accept', ids)}>
+                Accept {ids.length}
+              </Button>
+              <Button size="small" color="inherit" onClick={() => onDecide('reject', ids)}>
+                Reject {ids.length}
+              </Button>
+            </Box>
+          ))}
+        </Box>
+      )}
     </Paper>
   );
 }

@@ -2,7 +2,18 @@ import { Box } from '@mui/material';
 import type { EditorView } from 'prosemirror-view';
 import { TextSelection } from 'prosemirror-state';
 import { useCallback, useMemo, useState } from 'react';
-import { anchors, describeChange, listChanges, type Thread, type Verdict } from '@tea-pencil/core';
+import type { Node } from 'prosemirror-model';
+import {
+  alikeTo,
+  anchors,
+  changesIn,
+  describeChange,
+  listChanges,
+  sentenceAround,
+  type Change,
+  type Thread,
+  type Verdict,
+} from '@tea-pencil/core';
 import { mayAtLeast, useThreads, type Account, type ManuscriptInfo } from '../api/queries';
 import { useMode } from '../app/App';
 import { Editor } from '../editor/Editor';
@@ -24,6 +35,8 @@ interface Props {
   snapshot: Snapshot;
   mayWrite: boolean;
   say(sentence: string): void;
+  /** Says what was decided, with a way to take it back. */
+  onDecided(sentence: string, decision: string): void;
 }
 
 interface Focus {
@@ -32,7 +45,7 @@ interface Focus {
 }
 
 /** The sheet with its two margins, and the slip of the change in focus. */
-export function Table({ info, me, text, snapshot, mayWrite, say }: Props) {
+export function Table({ info, me, text, snapshot, mayWrite, say, onDecided }: Props) {
   const state = snapshot.state!;
   const { doc } = state;
   const { mode } = useMode();
@@ -69,11 +82,14 @@ export function Table({ info, me, text, snapshot, mayWrite, say }: Props) {
     begun: talk.begun?.from ?? null,
   });
 
-  const decide = (id: string, verdict: Verdict) => {
+  const decide = async (ids: string[], verdict: Verdict) => {
     focusChange(null);
-    void text.decide([id], verdict);
     view?.focus();
+    const decision = await text.decide(ids, verdict);
+    const done = { accept: 'Accepted', reject: 'Rejected' }[verdict];
+    if (decision) onDecided(`${done} ${ids.length === 1 ? 'one change' : `${ids.length} changes`}.`, decision);
   };
+  const together = change ? decidedWith(doc, change, changes) : [];
   const commentOn = ({ from, to }: { from: number; to: number }) => {
     text.dispatch(state.tr.setSelection(TextSelection.between(doc.resolve(from), doc.resolve(to))));
     talk.begin();
@@ -126,7 +142,8 @@ export function Table({ info, me, text, snapshot, mayWrite, say }: Props) {
               own={change.author === me.id}
               mayRemark={mayRemark}
               {...heights.slip}
-              onDecide={(verdict) => decide(change.id, verdict)}
+              together={together}
+              onDecide={(verdict, ids = [change.id]) => void decide(ids, verdict)}
               onClose={() => focusChange(null)}
               onComment={() => commentOn(change.ranges[0]!)}
             />
@@ -170,6 +187,17 @@ export function Table({ info, me, text, snapshot, mayWrite, say }: Props) {
       )}
     </Box>
   );
+}
+
+/** What can be decided together with a change: all that are alike, and all in its sentence. */
+function decidedWith(doc: Node, change: Change, changes: readonly Change[]) {
+  const ids = (list: readonly Change[]) => [...new Set([change.id, ...list.map(({ id }) => id)])];
+  const alike = ids(alikeTo(change, changes));
+  const sentence = ids(changesIn(sentenceAround(doc, change), changes));
+  return [
+    { label: `This and ${alike.length - 1} alike`, ids: alike },
+    { label: `All ${sentence.length} in this sentence`, ids: sentence },
+  ].filter((group) => group.ids.length > 1);
 }
 
 /** Outlines commented words in the hue of who began the thread; those of threads that are resolved not at all. */

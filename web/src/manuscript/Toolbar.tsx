@@ -4,8 +4,21 @@ import { redo, redoDepth, undo, undoDepth } from 'prosemirror-history';
 import type { Command, EditorState } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import type { ReactNode } from 'react';
-import { schema, type ParagraphStyle } from '@tea-pencil/core';
-import { setStyle, toggleList } from '../editor/keys';
+import {
+  addColumn,
+  addRow,
+  deleteColumn,
+  deleteRow,
+  deleteTable,
+  insertRule,
+  insertTable,
+  isInTable,
+  schema,
+  toggleHeaderRow,
+  type ParagraphStyle,
+} from '@tea-pencil/core';
+import { setStyle, shiftIndent, toggleAlign, toggleList } from '../editor/keys';
+import { CommandMenu } from './CommandMenu';
 
 const styleLabels: [ParagraphStyle, string][] = [
   ['body', 'Body text'],
@@ -98,15 +111,61 @@ export function Toolbar({ view, state, mayWrite, mayRemark, onComment }: Props) 
         'Bulleted list',
         'Make a bulleted list of these paragraphs',
         toggleList('bullet'),
-        '• List',
+        '•',
         list?.kind === 'bullet',
       )}
       {tool(
         'Numbered list',
         'Make a numbered list of these paragraphs',
         toggleList('number'),
-        '1. List',
+        '1.',
         list?.kind === 'number',
+      )}
+      <CommandMenu
+        label="More"
+        title="Strike, super- and subscript, highlight, alignment, indentation"
+        disabled={!mayWrite}
+        run={run}
+        commands={[
+          ['Strike', toggleMark(schema.marks.strike!)],
+          ['Superscript', toggleMark(schema.marks.script!, { value: 'super' })],
+          ['Subscript', toggleMark(schema.marks.script!, { value: 'sub' })],
+          ['Highlight', toggleMark(schema.marks.highlight!, { value: 'tea' })],
+          ['Centred', toggleAlign('center')],
+          ['To the right', toggleAlign('right')],
+          ['Justified', toggleAlign('justify')],
+          ['Indent', shiftIndent(1)],
+          ['Indent less', shiftIndent(-1)],
+        ]}
+      />
+      {isInTable(state) ? (
+        <CommandMenu
+          label="Table"
+          title="Rows and columns of this table"
+          disabled={!mayWrite}
+          run={run}
+          commands={[
+            ['Row above', addRow('above')],
+            ['Row below', addRow('below')],
+            ['Column before', addColumn('before')],
+            ['Column behind', addColumn('behind')],
+            ['Header row', toggleHeaderRow],
+            ['Delete this row', deleteRow],
+            ['Delete this column', deleteColumn],
+            ['Delete the table', deleteTable],
+          ]}
+        />
+      ) : (
+        <CommandMenu
+          label="Insert"
+          title="A table, a line across"
+          disabled={!mayWrite}
+          run={run}
+          commands={[
+            ['Table, 3 by 3', insertTable(3, 3)],
+            ['Line across', insertRule],
+          ]}
+        />
       )}
       {tool('Undo', 'Take back what you did last', undo, 'Undo', undefined, undoDepth(state) === 0)}
       {tool('Redo', 'Do again what you took back', redo, 'Redo', undefined, redoDepth(state) === 0)}

@@ -13,16 +13,19 @@ export interface Tick {
   column: number;
 }
 
-const marked = 'ins.insertion, del.deletion, .formatting, .break-sign';
+const inline = 'ins.insertion, del.deletion, .formatting, .break-sign';
+const blocks = '.block-insertion, .block-deletion';
 
 /** A tick for every line on which an author has a change, of what is drawn between two heights. */
 export function measureTicks(view: EditorView, origin: number, from: number, to: number): Tick[] {
   const lines = new Map<string, Tick>();
-  for (const element of view.dom.querySelectorAll<HTMLElement>(marked)) {
-    const around = element.getBoundingClientRect();
+  for (const element of view.dom.querySelectorAll<HTMLElement>(`${inline}, ${blocks}`)) {
+    // A mark around a table, row or cell has no box; what it is around has.
+    const box = element.matches(blocks) ? (element.firstElementChild ?? element) : element;
+    const around = box.getBoundingClientRect();
     if (around.bottom - origin < from || around.top - origin > to) continue;
     const { author = '', change = '' } = element.dataset;
-    for (const rect of element.getClientRects()) {
+    for (const rect of box.getClientRects()) {
       if (!rect.width && !rect.height) continue;
       const middle = Math.round((rect.top + rect.bottom) / 2 - origin);
       // Marks of one line stand within a few pixels of each other.

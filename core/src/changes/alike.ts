@@ -1,0 +1,44 @@
+import type { Node } from 'prosemirror-model';
+import { sameValue } from '../manuscript/properties.js';
+import type { Change, Range } from './list.js';
+
+/** Which changes belong together: the same edit made elsewhere too, or what stands in one sentence or paragraph. */
+
+/** Whether two changes are the same edit: same author and kind, the same words or properties before and after. */
+export const isAlike = (a: Change, b: Change): boolean =>
+  a.author === b.author &&
+  a.kind === b.kind &&
+  a.before === b.before &&
+  a.after === b.after &&
+  sameValue(a.was, b.was) &&
+  sameValue(a.now, b.now);
+
+/** The other changes that are the same edit, in reading order. */
+export const alikeTo = (change: Change, changes: readonly Change[]): Change[] =>
+  changes.filter((other) => other.id !== change.id && isAlike(change, other));
+
+/** The changes that have a part in a range. */
+export const changesIn = ({ from, to }: Range, changes: readonly Change[]): Change[] =>
+  changes.filter(({ ranges }) => ranges.some((range) => range.from < to && range.to > from));
+
+/** The paragraph a change begins in, its opening included. */
+export function paragraphAround(doc: Node, change: Change): Range {
+  const { from } = change.ranges[0]!;
+  const $pos = doc.resolve(Math.min(from + 1, doc.content.size));
+  let depth = $pos.depth;
+  while (depth > 0 && !$pos.node(depth).isTextblock) depth--;
+  return depth ? { from: $pos.before(depth), to: $pos.after(depth) } : change.ranges[0]!;
+}
+
+// A sentence ends with its mark and the space behind it (Unicode UAX #29, section 5, simplified).
+const sentenceEnds = /[.!?…][”’"')\]]*\s+/g;
+
+/** The sentence a change begins in, within its paragraph. */
+export function sentenceAround(doc: Node, change: Change): Range {
+  const { from } = change.ranges[0]!;
+  const paragraph = paragraphAround(doc, change);
+  const text = doc.textBetween(paragraph.from + 1, paragraph.to - 1, '', '\ufffc');
+  const ends = [...text.matchAll(sentenceEnds)].map((end) => paragraph.from + 1 + end.index + end[0].length);
+  const start = ends.filter((end) => end <= from).pop() ?? paragraph.from;
+  return { from: start, to: ends.find((end) => end > from) ?? paragraph.to };
+}

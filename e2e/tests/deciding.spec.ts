@@ -1,0 +1,85 @@
+import { expect, test } from '@playwright/test';
+import { comeIn, kept, selectWords, sheet } from '../support/people';
+
+test('alike changes are decided in one act, and taken back in one', async ({ browser }) => {
+  const page = await comeIn(browser, 'Tobias');
+  await page.getByRole('button', { name: 'New manuscript' }).click();
+  await page.getByLabel('Its title').fill('Alike');
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(kept(page)).toBeVisible();
+  await page.keyboard.press('F2');
+  await sheet(page).click();
+  await page.keyboard.type('A crab. Another crab. No crabs.');
+  await page.keyboard.press('F2');
+  for (const before of ['A ', 'Another ']) {
+    await selectWords(page, `${before}crab`);
+    await page.keyboard.press('ArrowRight');
+    for (let i = 0; i < 4; i++) await page.keyboard.press('Shift+ArrowLeft');
+    await page.keyboard.type('prawn');
+  }
+  await expect(page.getByTestId('pending')).toHaveText('2');
+  await sheet(page).locator('ins.insertion').first().click();
+  const slip = page.getByRole('dialog');
+  await expect(slip).toContainText('This and 1 alike');
+  await slip.getByRole('button', { name: 'Accept 2' }).click();
+  await expect(page.getByTestId('pending')).toHaveText('0');
+  await expect(sheet(page)).toHaveText('A prawn. Another prawn. No crabs.');
+  await page.getByRole('button', { name: 'Take back' }).click();
+  await expect(page.getByTestId('pending')).toHaveText('2');
+  await expect(sheet(page).locator('del.deletion')).toHaveText(['crab', 'crab']);
+  await expect(kept(page)).toBeVisible();
+  await page.reload();
+  await expect(page.getByTestId('pending')).toHaveText('2');
+});
+
+test('rows and columns of a table are recorded and decided', async ({ browser }) => {
+  const page = await comeIn(browser, 'Tobias');
+  await page.getByRole('button', { name: 'New manuscript' }).click();
+  await page.getByLabel('Its title').fill('Low waters');
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(kept(page)).toBeVisible();
+  const menu = async (name: string, item: string) => {
+    await page.getByRole('button', { name, exact: true }).click();
+    await page.getByRole('menuitem', { name: item }).click();
+  };
+  await page.keyboard.press('F2');
+  await sheet(page).click();
+  await page.keyboard.type('Low waters');
+  await menu('Insert', 'Table, 3 by 3');
+  for (const word of ['Day', 'Time', 'Height', 'Mon', '06:12', '0.4', 'Tue', '06:55', '0.3']) {
+    await page.keyboard.type(word);
+    if (word !== '0.3') await page.keyboard.press('Tab');
+  }
+  await page.keyboard.press('F2');
+  await expect(page.getByTestId('pending')).toHaveText('0');
+  await page.locator('td', { hasText: '06:12' }).click();
+  await menu('Table', 'Delete this row');
+  await menu('Table', 'Column behind');
+  await expect(page.getByTestId('pending')).toHaveText('2');
+  await page.locator('.block-deletion td', { hasText: 'Mon' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Accept' }).first().click();
+  await expect(page.locator('tr')).toHaveCount(2);
+  await page.locator('.block-insertion td').first().click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Reject' }).first().click();
+  await expect(page.locator('td')).toHaveText(['Day', 'Time', 'Height', 'Tue', '06:55', '0.3']);
+  await expect(kept(page)).toBeVisible();
+});
+
+test('composed input is one change, and goes in whole', async ({ browser }) => {
+  const page = await comeIn(browser, 'Tobias');
+  await page.getByRole('button', { name: 'New manuscript' }).click();
+  await page.getByLabel('Its title').fill('Composed');
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(kept(page)).toBeVisible();
+  await sheet(page).click();
+  // The browser's own protocol for input methods.
+  const input = await page.context().newCDPSession(page);
+  for (const text of ['に', 'にほ', '日本']) {
+    await input.send('Input.imeSetComposition', { text, selectionStart: text.length, selectionEnd: text.length });
+  }
+  await input.send('Input.insertText', { text: '日本' });
+  await page.keyboard.type(' ok');
+  await expect(sheet(page).locator('ins.insertion')).toHaveText('日本 ok');
+  await expect(page.getByTestId('pending')).toHaveText('1');
+  await expect(kept(page)).toBeVisible();
+});
