@@ -74,6 +74,6 @@ export function decide(tr: Transform, which: Iterable<ChangeId> | 'all', verdict
   const ids = which === 'all' ? null : new Set(which);
   const judge: Judge = (change) => (!ids || ids.has(change) ? verdict : undefined);
   // From the end to the start, so that positions further up stay good.
-  for (const plan of plansIn(tr.doc, tr.doc, 0, judge).reverse()) emit(tr, plan);
+  for (const plan of plansIn(tr.doc, tr.doc, 0, judge).reverse()) emit(tr, plan, 'together');
   return tr;
 }

@@ -44,8 +44,6 @@ interface Piece {
   block: boolean;
 }
 
-const piecesOf = new WeakMap<Node, Piece[]>();
-
 const isChange = (mark: Mark) => mark.attrs.change !== undefined;
 
 /** The words of something that is pending as a whole: of a table and its parts all that stand in it. */
@@ -55,10 +53,8 @@ function wordsOf(node: Node): string {
   return node.type.name === 'line_break' ? ' ' : node.textBetween(0, node.content.size, ' ');
 }
 
-/** The review marks of a block, found once for each node. */
+/** The review marks of a block. */
 function pieces(block: Node): Piece[] {
-  const known = piecesOf.get(block);
-  if (known) return known;
   const found: Piece[] = [];
   const note = (node: Node, from: number) => {
     const to = from + (node.isTextblock ? 1 : node.nodeSize);
@@ -69,41 +65,84 @@ function pieces(block: Node): Piece[] {
   };
   note(block, 0);
   block.descendants((node, pos) => note(node, pos + 1));
-  piecesOf.set(block, found);
   return found;
 }
 
-const openings = new Set(['openingInserted', 'openingDeleted']);
-
-interface Gathered extends Change {
-  types: Set<string>;
+/** What one block holds of a change, with ranges relative to the block. */
+interface Part {
+  id: ChangeId;
+  author: PersonId;
+  date: string;
+  ranges: Range[];
+  before: string;
+  after: string;
+  was: Properties;
+  now: Properties;
+  types: ReadonlySet<string>;
   /** Whether words, not only openings, are inserted or deleted. */
   words: boolean;
+  /** Whether it stands on a table, a row or a cell. */
   table: boolean;
 }
 
-function add(change: Gathered, { mark, text, from, to, block }: Piece, start: number): void {
+const openings = new Set(['openingInserted', 'openingDeleted']);
+const nothing: Properties = {};
+
+function add(part: Part & { types: Set<string> }, { mark, text, from, to, block }: Piece): void {
   const type = mark.type.name;
-  change.table ||= block;
-  change.types.add(type);
-  const last = change.ranges[change.ranges.length - 1];
-  if (last && last.to >= start + from) last.to = Math.max(last.to, start + to);
-  else change.ranges.push({ from: start + from, to: start + to });
+  part.types.add(type);
+  part.table ||= block;
+  const last = part.ranges[part.ranges.length - 1];
+  if (last && last.to >= from) last.to = Math.max(last.to, to);
+  else part.ranges.push({ from, to });
   if (type === 'formatting' || type === 'restyled') {
-    change.was = { ...(mark.attrs.was as Properties), ...change.was };
-    change.now = { ...change.now, ...(mark.attrs.now as Properties) };
+    part.was = { ...(mark.attrs.was as Properties), ...part.was };
+    part.now = { ...part.now, ...(mark.attrs.now as Properties) };
     if (type === 'formatting') {
-      change.before += text;
-      change.after += text;
+      part.before += text;
+      part.after += text;
     }
     return;
   }
-  if (!openings.has(type)) change.words = true;
-  if (type === 'insertion' || type === 'openingInserted') change.after += text;
-  else change.before += text;
+  if (!openings.has(type)) part.words = true;
+  if (type === 'insertion' || type === 'openingInserted') part.after += text;
+  else part.before += text;
 }
 
-function kindOf({ types, words, table, before, after, ranges }: Gathered): ChangeKind {
+const partsOf = new WeakMap<Node, Part[]>();
+
+/** The changes of a block, in reading order; found once for each node. */
+function parts(block: Node): Part[] {
+  const known = partsOf.get(block);
+  if (known) return known;
+  const found = new Map<ChangeId, Part & { types: Set<string> }>();
+  for (const piece of pieces(block)) {
+    const { change: id, author, date } = piece.mark.attrs as { change: ChangeId; author: PersonId; date: string };
+    let part = found.get(id);
+    if (!part) {
+      const empty = { ranges: [], before: '', after: '', was: nothing, now: nothing, words: false, table: false };
+      found.set(id, (part = { id, author, date, types: new Set(), ...empty }));
+    }
+    add(part, piece);
+  }
+  const all = [...found.values()];
+  partsOf.set(block, all);
+  return all;
+}
+
+/** A change that began in an earlier block, with what a later one holds of it. */
+const joined = (first: Part, next: Part): Part => ({
+  ...first,
+  before: first.before + next.before,
+  after: first.after + next.after,
+  was: { ...next.was, ...first.was },
+  now: { ...first.now, ...next.now },
+  types: new Set([...first.types, ...next.types]),
+  words: first.words || next.words,
+  table: first.table || next.table,
+});
+
+function kindOf({ types, words, table, before, after }: Part, ranges: readonly Range[]): ChangeKind {
   if (table) return 'table';
   const inserts = types.has('insertion') || types.has('openingInserted');
   const deletes = types.has('deletion') || types.has('openingDeleted');
@@ -120,47 +159,56 @@ const isHeading = (block: Node) => /^(title|heading)/.test(String(block.attrs.st
  * bear it. Only blocks that are new since the last call are looked into.
  */
 export function listChanges(doc: Node): Change[] {
-  const changes = new Map<ChangeId, Gathered>();
+  const changes: Change[] = [];
+  const whole: Part[] = [];
+  const index = new Map<ChangeId, number>();
   let heading: string | null = null;
   let paragraph = 0;
   doc.forEach((block, start) => {
     paragraph++;
     if (isHeading(block)) heading = block.textContent;
     if (!hasChanges(block)) return;
-    for (const piece of pieces(block)) {
-      const { change: id, author, date } = piece.mark.attrs as { change: ChangeId; author: PersonId; date: string };
-      let change = changes.get(id);
-      if (!change) {
-        const place = { heading, paragraph };
-        const empty = {
-          ranges: [],
-          before: '',
-          after: '',
-          was: {},
-          now: {},
-          types: new Set<string>(),
-          words: false,
-          table: false,
-        };
-        changes.set(id, (change = { id, kind: 'insertion', author, date, place, ...empty }));
+    const place = { heading, paragraph };
+    for (const part of parts(block)) {
+      const ranges = part.ranges.map(({ from, to }) => ({ from: start + from, to: start + to }));
+      const at = index.get(part.id);
+      if (at === undefined) {
+        index.set(part.id, whole.length);
+        whole.push(part);
+        changes.push(changeOf(part, ranges, place));
+      } else {
+        whole[at] = joined(whole[at]!, part);
+        changes[at] = changeOf(whole[at], joinedRanges(changes[at]!.ranges, ranges), changes[at]!.place);
       }
-      add(change, piece, start);
     }
   });
-  return [...changes.values()].map((gathered) => {
-    const { types: _types, words: _words, table: _table, ...change } = gathered;
-    return { ...change, kind: kindOf(gathered) };
-  });
+  return changes;
 }
+
+function joinedRanges(first: readonly Range[], next: readonly Range[]): Range[] {
+  const last = first[first.length - 1]!;
+  if (next[0]!.from > last.to) return [...first, ...next];
+  return [...first.slice(0, -1), { from: last.from, to: next[0]!.to }, ...next.slice(1)];
+}
+
+const changeOf = (part: Part, ranges: Range[], place: Place): Change => ({
+  id: part.id,
+  kind: kindOf(part, ranges),
+  author: part.author,
+  date: part.date,
+  ranges,
+  before: part.before,
+  after: part.after,
+  was: part.was,
+  now: part.now,
+  place,
+});
 
 /** Every change id in the document, with its author and date. */
 export function changeIds(doc: Node): Map<ChangeId, { author: PersonId; date: string }> {
   const ids = new Map<ChangeId, { author: PersonId; date: string }>();
   doc.forEach((block) => {
-    if (!hasChanges(block)) return;
-    for (const { mark } of pieces(block)) {
-      ids.set(mark.attrs.change as ChangeId, { author: mark.attrs.author as string, date: mark.attrs.date as string });
-    }
+    if (hasChanges(block)) for (const { id, author, date } of parts(block)) ids.set(id, { author, date });
   });
   return ids;
 }

@@ -1,6 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import type { Mapping } from 'prosemirror-transform';
-import { hasInside, isPendingDeletion, regionOf, type Region, type Token } from './row.js';
+import { hasInside, isPendingDeletion, regionOf, stretchOf, type Region, type Token } from './row.js';
 
 /**
  * What an edit did to a row: each item is a token that lived on (both sides), that went (`before` only) or that came
@@ -30,8 +30,15 @@ interface Side {
 const isFixed = ({ container }: Side, index: number) =>
   !!container.maybeChild(index)?.isTextblock && (index === 0 || !container.child(index - 1).isTextblock);
 
-/** The blocks an edit touched, on both sides: what is left between the blocks that are the very same nodes. */
-function touchedBlocks(before: Side, after: Side): { before: Region; after: Region } {
+/** Which children an edit touched: those from `first` up to the ends, which lie where both sides are the same again. */
+interface Touched {
+  first: number;
+  endBefore: number;
+  endAfter: number;
+}
+
+/** What is left between the blocks that are the very same nodes. */
+function touchedBlocks(before: Side, after: Side): Touched {
   const [a, b] = [before.container, after.container];
   let first = 0;
   const most = Math.min(a.childCount, b.childCount);
@@ -47,10 +54,60 @@ function touchedBlocks(before: Side, after: Side): { before: Region; after: Regi
     endBefore++;
     endAfter++;
   }
+  return { first, endBefore, endAfter };
+}
+
+type Regions = Pick<Alignment, 'before' | 'after'>;
+
+/** How far around an edit within a paragraph one looks, at least. */
+const reach = 40;
+
+/** The last place at or before `offset`, and away from it, where a word begins; letters end there too. */
+function wordBorder(text: string, offset: number): number {
+  const space = text.lastIndexOf(' ', offset - reach);
+  return space < 0 ? 0 : space;
+}
+
+/**
+ * Both sides of an edit that stays within one paragraph: the stretch of it that differs and what stands around it, so
+ * that a keystroke does not cost a paragraph. Null where an edit is of another kind.
+ */
+function touchedStretch(before: Side, after: Side, { first, endBefore, endAfter }: Touched): Regions | null {
+  if (endBefore !== first + 1 || endAfter !== first + 1) return null;
+  const was = before.container.child(first);
+  const now = after.container.child(first);
+  if (!was.isTextblock || !now.isTextblock || !was.sameMarkup(now)) return null;
+  const start = was.content.findDiffStart(now.content);
+  const end = was.content.findDiffEnd(now.content);
+  if (start === null || !end) return null;
+  const text = was.textBetween(0, was.content.size, '', '\ufffc');
+  if (text.length !== was.content.size) return null; // footnotes take more than a place
+  const from = wordBorder(text, start);
+  let to = end.a + Math.max(0, start - Math.min(end.a, end.b)) + reach;
+  // Deleted words that begin there belong together: what is typed before them goes behind them.
+  was.forEach((node, offset) => {
+    const last = offset + node.nodeSize;
+    if (offset < to && last > to && node.marks.some((mark) => mark.type.name === 'deletion')) to = last;
+  });
+  const space = text.indexOf(' ', to);
+  to = to >= text.length || space < 0 ? text.length : space;
+  const tail = was.content.size - to;
+  if (now.content.size - tail < from) return null;
   return {
-    before: regionOf(before.doc, a, before.start, first, endBefore),
-    after: regionOf(after.doc, b, after.start, first, endAfter),
+    before: stretchOf(before.doc, before.container, before.start, first, from, to),
+    after: stretchOf(after.doc, after.container, after.start, first, from, now.content.size - tail),
   };
+}
+
+function regionsOf(before: Side, after: Side): Regions {
+  const touched = touchedBlocks(before, after);
+  const { first, endBefore, endAfter } = touched;
+  return (
+    touchedStretch(before, after, touched) ?? {
+      before: regionOf(before.doc, before.container, before.start, first, endBefore),
+      after: regionOf(after.doc, after.container, after.start, first, endAfter),
+    }
+  );
 }
 
 /** A stretch of positions that an edit left in place: from..to before, beginning at `at` after. */
@@ -181,7 +238,7 @@ const insideOf = (region: Region, token: Token): Side => ({
 });
 
 function alignSides(sideBefore: Side, sideAfter: Side, stretches: readonly Stretch[]): Alignment {
-  const { before, after } = touchedBlocks(sideBefore, sideAfter);
+  const { before, after } = regionsOf(sideBefore, sideAfter);
   const partner = pairUp(before, after, stretches);
   const items: Item[] = [];
   let gone: Token[] = [];

@@ -9,7 +9,7 @@ import {
 } from 'prosemirror-state';
 import type { Item } from './align.js';
 import { length, positions, type Plan, type Target } from './plan.js';
-import { hasInside, startOf, type Region, type Token } from './row.js';
+import { hasInside, type Region, type Token } from './row.js';
 import { isProperty } from '../manuscript/schema.js';
 
 /** A plan with the edit it was made for. The items stand in the order of the targets made of them. */
@@ -63,7 +63,7 @@ function place(laid: Laid, pos: number): Place {
   const isGone = (target: Target | undefined) => !!target?.source && gone.has(target.source);
   let last = index;
   while (isGone(targets[last + 1])) last++;
-  const before = index < 0 ? startOf(region) : endOf(index);
+  const before = index < 0 ? region.start.pos : endOf(index);
   return { before, behind: last > index ? endOf(last) : before };
 }
 
@@ -81,6 +81,7 @@ function selectionIn(doc: Node, wanted: Selection, at: (pos: number) => number):
   if (wanted instanceof AllSelection) return new AllSelection(doc);
   const clipped = (pos: number) => doc.resolve(Math.max(0, Math.min(at(pos), doc.content.size)));
   const anchor = clipped(wanted.anchor);
+  if (wanted instanceof TextSelection && wanted.empty) return TextSelection.near(anchor, -1);
   if (wanted instanceof NodeSelection && anchor.nodeAfter && NodeSelection.isSelectable(anchor.nodeAfter)) {
     return new NodeSelection(anchor);
   }

@@ -11,7 +11,7 @@ import {
 import { differences } from '../manuscript/properties.js';
 import { schema } from '../manuscript/schema.js';
 import type { Plan, Target } from './plan.js';
-import { hasInside, startOf, type Token } from './row.js';
+import { hasInside, type Token } from './row.js';
 
 interface Run {
   mark: Mark;
@@ -19,6 +19,8 @@ interface Run {
   from: number;
   to: number;
 }
+
+const isInline = ({ kind }: Token) => kind === 'letter' || kind === 'atom';
 
 /** Whether marks go on with steps over a range; those over what has a row inside would mark that too. */
 const isMarkedByRange = (token: Token) => token.kind === 'letter' || (token.kind === 'atom' && !hasInside(token));
@@ -115,15 +117,16 @@ function emitRemoval(tr: Transform, token: Token, also: Token | null): void {
   else tr.step(new ReplaceStep(token.pos, token.pos + token.size, Slice.empty));
 }
 
+/** How removals are made: a token a step, or neighbouring letters and atoms of a paragraph together. */
+export type Removals = 'single' | 'together';
+
 /** Insertions and removals, from right to left, so that positions stay good until they are used. */
-function emitStructure(tr: Transform, { region, targets }: Plan): void {
+function emitStructure(tr: Transform, { region, targets }: Plan, removals: Removals): void {
   let t = targets.length - 1;
   let source = region.row.length - 1;
   const before = (k: number) => {
     const token = region.row[k];
-    return token
-      ? { pos: token.pos + token.size, open: token.kind !== 'block' }
-      : { pos: startOf(region), open: startOf(region) < region.from };
+    return token ? { pos: token.pos + token.size, open: token.kind !== 'block' } : region.start;
   };
   while (t >= 0 || source >= 0) {
     const freshEnd = t + 1;
@@ -140,21 +143,31 @@ function emitStructure(tr: Transform, { region, targets }: Plan): void {
     const kept = t >= 0 ? targets[t]!.source : null;
     while (source >= 0 && region.row[source] !== kept) {
       const token = region.row[source--]!;
+      if (removals === 'together' && isInline(token)) {
+        let first = token;
+        while (source >= 0 && region.row[source] !== kept && isInline(region.row[source]!))
+          first = region.row[source--]!;
+        tr.step(new ReplaceStep(first.pos, token.pos + token.size, Slice.empty));
+        continue;
+      }
       const table = region.row[source];
       const together = token.kind === 'opening' && table?.kind === 'block' && table !== kept;
       emitRemoval(tr, token, together ? table : null);
       if (together) source--;
     }
     if (source >= 0) {
-      for (const plan of [...(targets[t]!.inside ?? [])].reverse()) emitStructure(tr, plan);
+      for (const plan of [...(targets[t]!.inside ?? [])].reverse()) emitStructure(tr, plan, removals);
       source--;
       t--;
     }
   }
 }
 
-/** Adds to `tr` the steps that turn the row of a plan's region into its targets, inside its tokens too. */
-export function emit(tr: Transform, plan: Plan): void {
+/**
+ * Adds to `tr` the steps that turn the row of a plan's region into its targets, inside its tokens too.
+ * @param removals single for steps that others may have to be carried over (see emitRemoval)
+ */
+export function emit(tr: Transform, plan: Plan, removals: Removals = 'single'): void {
   emitLooks(tr, plan);
-  emitStructure(tr, plan);
+  emitStructure(tr, plan, removals);
 }

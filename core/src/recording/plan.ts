@@ -1,6 +1,6 @@
 import type { Mark, Node } from 'prosemirror-model';
 import type { Properties } from '../manuscript/properties.js';
-import { startOf, type Region, type Token } from './row.js';
+import type { Region, Token } from './row.js';
 
 /** A token as it shall be. `source` says which token of the region it is; without one it is new. */
 export interface Target {
@@ -47,8 +47,7 @@ export function length(target: Target): number {
 
 /** Where each target will stand, and where the row ends. An opening stands before its paragraph, as in ProseMirror. */
 export function positions({ region, targets }: Plan): { at: number[]; end: number } {
-  let pos = startOf(region);
-  let inParagraph = pos < region.from;
+  let { pos, open: inParagraph } = region.start;
   const at = targets.map((target) => {
     const block = target.kind === 'opening' || target.kind === 'block';
     const here = block && inParagraph ? pos + 1 : pos; // what is a block also closes the paragraph before it
@@ -56,7 +55,8 @@ export function positions({ region, targets }: Plan): { at: number[]; end: numbe
     if (block) inParagraph = target.kind === 'opening';
     return here;
   });
-  return { at, end: inParagraph ? pos + 1 : pos };
+  // A row of whole blocks ends behind its last paragraph.
+  return { at, end: inParagraph && !region.container.isTextblock ? pos + 1 : pos };
 }
 
 /** By how many positions a row grows. */

@@ -53,8 +53,31 @@ export interface Region {
   /** Position before the first block and after the last. */
   from: number;
   to: number;
+  /** Where what comes before its first token ends, and whether that is within a paragraph. */
+  start: { pos: number; open: boolean };
   row: Token[];
 }
+
+const positionOf = (container: Node, start: number, index: number): number => {
+  let pos = start;
+  for (let i = 0; i < index; i++) pos += container.child(i).nodeSize;
+  return pos;
+};
+
+const openingAt = (container: Node, index: number, pos: number): Token => ({
+  kind: 'opening',
+  pos,
+  size: 1,
+  text: '',
+  node: container.child(index),
+  fixed: index === 0 || !container.child(index - 1).isTextblock,
+});
+
+/** Where what comes before a block ends: within the paragraph above it, if the container holds paragraphs. */
+const startBefore = (container: Node, from: number) => {
+  const open = !!container.type.contentMatch.defaultType?.isTextblock;
+  return { pos: open ? from - 1 : from, open };
+};
 
 /**
  * The row of the blocks `first` up to but not including `end` of a container.
@@ -62,26 +85,38 @@ export interface Region {
  */
 export function regionOf(doc: Node, container: Node, start: number, first: number, end: number): Region {
   const row: Token[] = [];
-  let from = start;
-  for (let i = 0; i < first; i++) from += container.child(i).nodeSize;
+  const from = positionOf(container, start, first);
   let pos = from;
   for (let i = first; i < end; i++) {
     const node = container.child(i);
     if (node.isTextblock) {
-      const fixed = i === 0 || !container.child(i - 1).isTextblock;
-      row.push({ kind: 'opening', pos, size: 1, text: '', node, fixed });
+      row.push(openingAt(container, i, pos));
       pushInline(row, node, pos + 1);
     } else {
       row.push({ kind: 'block', pos, size: node.nodeSize, text: '', node, fixed: false });
     }
     pos += node.nodeSize;
   }
-  return { doc, container, from, to: pos, row };
+  return { doc, container, from, to: pos, start: startBefore(container, from), row };
 }
 
-/** Where what comes before the first token of a region ends: within the paragraph above, if the region has paragraphs. */
-export const startOf = ({ container, from }: Region): number =>
-  container.type.contentMatch.defaultType?.isTextblock ? from - 1 : from;
+/**
+ * The row of a stretch of one paragraph, for edits that stay within it; with its opening, if it begins there.
+ * @param from where the stretch begins, counted from the start of the paragraph's content
+ * @param to where it ends; both are borders of letters
+ */
+export function stretchOf(doc: Node, container: Node, start: number, index: number, from: number, to: number): Region {
+  const pos = positionOf(container, start, index);
+  const paragraph = container.child(index);
+  const row: Token[] = from === 0 ? [openingAt(container, index, pos)] : [];
+  const content = pos + 1;
+  pushInline(row, paragraph.cut(from, to), content + from);
+  const begin =
+    from === 0
+      ? { from: pos, start: startBefore(container, pos) }
+      : { from: content + from, start: { pos: content + from, open: true } };
+  return { doc, container: paragraph, to: content + to, row, ...begin };
+}
 
 /** The mark of that type and author, if the token bears one. */
 export const markBy = (marks: readonly Mark[], type: string, author: string): Mark | undefined =>

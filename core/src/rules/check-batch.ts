@@ -1,4 +1,4 @@
-import type { Mark, Node } from 'prosemirror-model';
+import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import type { Mapping, Step } from 'prosemirror-transform';
 import { AddMarkStep, RemoveMarkStep } from 'prosemirror-transform';
 import { sameManuscript } from '../manuscript/canonical.js';
@@ -50,9 +50,9 @@ function checkMark(mark: Mark, sender: Sender): string | null {
 
 /** The blocks of one side and their neighbours as a document of their own, so that only they are compared. */
 function excerpt({ doc, from, to }: Alignment['before']): Node {
-  const start = from - (doc.resolve(from).nodeBefore?.nodeSize ?? 0);
-  const end = to + (doc.resolve(to).nodeAfter?.nodeSize ?? 0);
-  return doc.copy(doc.slice(start, end).content);
+  const first = Math.max(0, doc.resolve(from).index(0) - 1);
+  const end = doc.resolve(to).indexAfter(0) + 1;
+  return doc.copy(Fragment.fromArray(doc.children.slice(first, end)));
 }
 
 /** All marks of a token and of what stands inside it. */
@@ -151,13 +151,10 @@ export function checkBatch(
     return only ? null : 'Only the anchors of comments can be set this way.';
   }
   const alignment = align(before, after, mapping);
-  for (let i = 0, pos = 0; i < after.childCount; pos += after.child(i++).nodeSize) {
-    if (pos < alignment.after.from || pos >= alignment.after.to) continue;
-    try {
-      after.child(i).check();
-    } catch {
-      return 'The text would not be a manuscript any more.';
-    }
+  try {
+    for (const block of excerpt(alignment.after).children) block.check();
+  } catch {
+    return 'The text would not be a manuscript any more.';
   }
   return intent === 'pencil' ? checkPencil(alignment, sender) : checkInk(alignment);
 }
