@@ -38,33 +38,60 @@ function notches(paragraph: Node): Sign[] {
   return found;
 }
 
-function signsOf(doc: Node): DecorationSet {
+/** The signs of one block that stands at `pos`. */
+function signsOf(block: Node, pos: number): Decoration[] {
+  if (!block.isTextblock) return [];
+  const all = notches(block).map(({ at, make, side, key }) =>
+    Decoration.widget(pos + at, make, { side, marks: [], key }),
+  );
+  for (const mark of block.marks) {
+    const kind = { openingInserted: 'inserted', openingDeleted: 'deleted' }[mark.type.name];
+    if (!kind) continue;
+    // The break is seen where the line above ends.
+    const key = `${kind} ${String(mark.attrs.change)}`;
+    all.push(Decoration.widget(pos - 1, sign(`break-sign ${kind}`, mark), { side: 1, marks: [], key }));
+  }
+  return all;
+}
+
+function allSigns(doc: Node): DecorationSet {
   const all: Decoration[] = [];
-  doc.forEach((block, pos) => {
-    if (!block.isTextblock) return;
-    for (const mark of block.marks) {
-      const kind = { openingInserted: 'inserted', openingDeleted: 'deleted' }[mark.type.name];
-      // The break is seen where the line above ends.
-      if (kind)
-        all.push(
-          Decoration.widget(pos - 1, sign(`break-sign ${kind}`, mark), {
-            side: 1,
-            marks: [],
-            key: `${kind} ${String(mark.attrs.change)}`,
-          }),
-        );
-    }
-    for (const { at, make, side, key } of notches(block))
-      all.push(Decoration.widget(pos + at, make, { side, marks: [], key }));
-  });
+  doc.forEach((block, pos) => void all.push(...signsOf(block, pos)));
   return DecorationSet.create(doc, all);
+}
+
+/** The set after a step from one document to another: only blocks that are new are looked at. */
+function updated(set: DecorationSet, before: Node, doc: Node): DecorationSet {
+  let first = 0;
+  let from = 0;
+  while (first < doc.childCount && first < before.childCount && doc.child(first) === before.child(first)) {
+    from += doc.child(first++).nodeSize;
+  }
+  let end = doc.childCount;
+  let to = doc.content.size;
+  for (
+    let last = before.childCount;
+    end > first && last > first && doc.child(end - 1) === before.child(last - 1);
+    last--
+  ) {
+    to -= doc.child(--end).nodeSize;
+  }
+  const fresh: Decoration[] = [];
+  // The sign of the first block stands in the one above it, that of the one below in the last.
+  let pos = from;
+  for (let i = first; i < Math.min(end + 1, doc.childCount); i++) {
+    fresh.push(...signsOf(doc.child(i), pos).filter((found) => found.from <= to));
+    pos += doc.child(i).nodeSize;
+  }
+  const stale = set.find(Math.max(0, from - 1), to).filter((found) => found.from >= from - 1 && found.from <= to);
+  return set.remove(stale).add(doc, fresh);
 }
 
 export const signs = (): Plugin<DecorationSet> =>
   new Plugin({
     state: {
-      init: (_, { doc }) => signsOf(doc),
-      apply: (tr, set) => (tr.docChanged ? signsOf(tr.doc) : set),
+      init: (_, { doc }) => allSigns(doc),
+      apply: (tr, set) => (tr.docChanged ? updated(set.map(tr.mapping, tr.doc), tr.before, tr.doc) : set),
     },
     props: {
       decorations(state) {

@@ -1,14 +1,15 @@
 import { Box } from '@mui/material';
-import { useMemo } from 'react';
 import type { Node } from 'prosemirror-model';
-import { listChanges } from '@tea-pencil/core';
 import type { ManuscriptInfo } from '../api/queries';
+import { changesOf } from './changes-of';
 
 /** At the foot of the window: how many changes wait, and whose they are. */
 export function Foot({ doc, info }: { doc: Node; info: ManuscriptInfo }) {
-  const changes = useMemo(() => listChanges(doc), [doc]);
+  const changes = changesOf(doc);
+  const counts = new Map<string, number>();
+  for (const { author } of changes) counts.set(author, (counts.get(author) ?? 0) + 1);
   const by = info.people
-    .map(({ id, name }) => ({ id, name, n: changes.filter(({ author }) => author === id).length }))
+    .map(({ id, name }) => ({ id, name, n: counts.get(id) ?? 0 }))
     .filter(({ n }) => n)
     .sort((a, b) => b.n - a.n);
   return (

@@ -8,7 +8,6 @@ import {
   anchors,
   changesIn,
   describeChange,
-  listChanges,
   sentenceAround,
   type Change,
   type Thread,
@@ -24,6 +23,7 @@ import { TalkMargin } from '../talk/TalkMargin';
 import { useTalk } from '../talk/use-talk';
 import { hueOf } from '../theme/hues';
 import type { Mode } from '../theme/theme';
+import { changesOf } from './changes-of';
 import { Slip } from './Slip';
 import { Toolbar } from './Toolbar';
 import { said } from './time';
@@ -56,7 +56,7 @@ export function Table({ info, me, text, snapshot, mayWrite, say, onDecided }: Pr
   const [focused, setFocused] = useState<Focus>({ change: null, thread: null });
   const [pointed, setPointed] = useState<{ text: string; x: number; y: number } | null>(null);
 
-  const changes = useMemo(() => listChanges(doc), [doc]);
+  const changes = changesOf(doc);
   const byId = useMemo(() => new Map(changes.map((change) => [change.id, change])), [changes]);
   const places = useMemo(() => anchors(doc), [doc]);
   const nameOf = useCallback(

@@ -16,10 +16,35 @@ export interface Tick {
 const inline = 'ins.insertion, del.deletion, .formatting, .break-sign';
 const blocks = '.block-insertion, .block-deletion';
 
+/** The marked elements of the blocks that are drawn between two heights of the window; the others are not looked at. */
+function markedBetween(view: EditorView, top: number, bottom: number): HTMLElement[] {
+  const all = view.dom.children;
+  // Blocks stand one below the other, so the first that reaches into sight is found by halving.
+  let first = 0;
+  for (let end = all.length; first < end;) {
+    const middle = (first + end) >> 1;
+    if (boxOf(all[middle]!).bottom < top) first = middle + 1;
+    else end = middle;
+  }
+  const found: HTMLElement[] = [];
+  for (let i = first; i < all.length && boxOf(all[i]!).top <= bottom; i++) {
+    const block = all[i] as HTMLElement;
+    if (block.matches(blocks)) found.push(block);
+    found.push(...block.querySelectorAll<HTMLElement>(`${inline}, ${blocks}`));
+  }
+  return found;
+}
+
+/** The box of a block; one that only carries a mark has none, but what it is around has. */
+function boxOf(block: Element): DOMRect {
+  const box = block.getBoundingClientRect();
+  return box.height || !block.firstElementChild ? box : boxOf(block.firstElementChild);
+}
+
 /** A tick for every line on which an author has a change, of what is drawn between two heights. */
 export function measureTicks(view: EditorView, origin: number, from: number, to: number): Tick[] {
   const lines = new Map<string, Tick>();
-  for (const element of view.dom.querySelectorAll<HTMLElement>(`${inline}, ${blocks}`)) {
+  for (const element of markedBetween(view, origin + from, origin + to)) {
     // A mark around a table, row or cell has no box; what it is around has.
     const box = element.matches(blocks) ? (element.firstElementChild ?? element) : element;
     const around = box.getBoundingClientRect();
