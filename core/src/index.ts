@@ -27,3 +27,4 @@ export * from './editing/tables.js';
 export * from './editing/insertions.js';
 export { contained } from './editing/selection.js';
 export { alikeTo, changesIn, isAlike, paragraphAround, sentenceAround } from './changes/alike.js';
+export { tidySpaces } from './editing/spaces.js';

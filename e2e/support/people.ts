@@ -15,7 +15,7 @@ import {
 
 /** One of the demo people, at a browser of their own. */
 export async function comeIn(browser: Browser, name: string, to = '/'): Promise<Page> {
-  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
   const page = await context.newPage();
   await page.goto(`/sign-in?to=${to}`);
   await page.getByRole('button', { name: new RegExp(name) }).click();

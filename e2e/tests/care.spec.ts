@@ -93,6 +93,20 @@ test('three Backspaces are one change and one step back; one’s own letters rea
   await expect(kept(page)).toBeVisible();
 });
 
+test('a word that goes takes one of its spaces along, and one step back returns just that', async ({ browser }) => {
+  const page = await comeIn(browser, 'Tobias');
+  await page.getByText('1 · Before You Set Out').click();
+  await selectWords(page, 'nowhere');
+  await page.keyboard.press('Delete');
+  await expect(sheet(page).locator('del.deletion')).toHaveText('nowhere ');
+  await expect(page.getByTestId('pending')).toHaveText('1');
+  await page.keyboard.press('Control+z');
+  await expect(sheet(page).locator('del.deletion')).toHaveText('nowhere');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByTestId('pending')).toHaveText('0');
+  await expect(kept(page)).toBeVisible();
+});
+
 test('one who may only propose has no ink, withdraws their own, and decides nothing', async ({ browser }) => {
   const page = await comeIn(browser, 'Maren');
   await page.getByText('3 · The Wrack Line').click();
@@ -111,7 +125,7 @@ test('one who may only propose has no ink, withdraws their own, and decides noth
 for (const scheme of ['light', 'dark'] as const) {
   test(`every screen passes axe, ${scheme}`, async ({ browser }) => {
     const page = await comeIn(browser, 'Ines');
-    await page.emulateMedia({ colorScheme: scheme });
+    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
     const violations = async () => {
       const { violations: found } = await new AxeBuilder({ page }).analyze();
       return found.map(({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`);

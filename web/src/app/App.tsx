@@ -42,7 +42,8 @@ function Themed({ children }: { children: ReactNode }) {
     }),
     [mode],
   );
-  const theme = useMemo(() => themeFor(mode), [mode]);
+  const reducedMotion = useMediaQuery('(prefers-reduced-motion: reduce)');
+  const theme = useMemo(() => themeFor(mode, reducedMotion), [mode, reducedMotion]);
   return (
     <ModeContext value={value}>
       <ThemeProvider theme={theme}>

@@ -5,7 +5,7 @@ import { EditorState, type Plugin, type Transaction } from 'prosemirror-state';
 import { Step, type Mapping } from 'prosemirror-transform';
 import { io, type Socket } from 'socket.io-client';
 import { nanoid } from 'nanoid';
-import { schema, type Verdict } from '@tea-pencil/core';
+import { schema, tidySpaces, type Verdict } from '@tea-pencil/core';
 import { deletionOf, inHand, intentOf, type Hand, type Writer } from './intents';
 
 /** How the text stands to the server. */
@@ -156,6 +156,9 @@ export class LiveText {
       return this.#hearer.say('This cannot be undone any more: someone else has decided or changed it meanwhile.');
     this.#groupDeletions(own);
     this.#apply(state, own);
+    // Spaces around words that went are put right, as a step back of its own.
+    const tidy = own.getMeta('intent') === 'pencil' && tidySpaces(state, tr, this.#snapshot.state!);
+    if (tidy) this.dispatch(tidy.setMeta('apart', true));
   };
 
   /** Neighbouring deletions are one step back, as neighbouring letters are. */
@@ -163,7 +166,8 @@ export class LiveText {
     const change = tr.getMeta('intent') === 'pencil' ? deletionOf(tr) : null;
     if (!change) return;
     const { change: last, at, group } = this.#deletion;
-    const next = change === last && tr.time - at < deletionPause ? group : group + 1;
+    const goesOn = change === last && tr.time - at < deletionPause && !tr.getMeta('apart');
+    const next = goesOn ? group : group + 1;
     this.#deletion = { change, at: tr.time, group: next };
     tr.setMeta('composition', `deletion ${next}`);
   }

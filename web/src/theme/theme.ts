@@ -32,7 +32,21 @@ export type Mode = keyof typeof tokens;
 export const interfaceFont = "'Commissioner Variable', system-ui, sans-serif";
 export const textFont = "'Literata Variable', Georgia, serif";
 
-export function themeFor(mode: Mode): Theme {
+/** No movement, for people who have asked their system for little of it. */
+const still = {
+  duration: {
+    shortest: 0,
+    shorter: 0,
+    short: 0,
+    standard: 0,
+    complex: 0,
+    enteringScreen: 0,
+    leavingScreen: 0,
+  },
+  create: () => 'none',
+};
+
+export function themeFor(mode: Mode, reducedMotion: boolean): Theme {
   const t = tokens[mode];
   const variables = Object.fromEntries(Object.entries(t).map(([name, value]) => [`--${name}`, value]));
   return createTheme({
@@ -44,6 +58,7 @@ export function themeFor(mode: Mode): Theme {
       background: { default: t.mist, paper: t.sheet },
       divider: t.hairline,
     },
+    ...(reducedMotion && { transitions: still }),
     shape: { borderRadius: 3 },
     typography: {
       fontFamily: interfaceFont,
