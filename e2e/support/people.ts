@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises';
-import type { Browser, Download, Locator, Page } from '@playwright/test';
+import { expect, type Browser, type Download, type Locator, type Page } from '@playwright/test';
 import {
   Document,
   InsertedTextRun,
@@ -21,6 +21,15 @@ export async function comeIn(browser: Browser, name: string, to = '/'): Promise<
   await page.getByRole('button', { name: new RegExp(name) }).click();
   await page.waitForURL((url) => url.pathname === to);
   return page;
+}
+
+/** Begins a manuscript and waits until it is open. */
+export async function beginManuscript(page: Page, title: string): Promise<void> {
+  await page.getByRole('button', { name: 'New manuscript' }).click();
+  await page.getByLabel('Its title').fill(title);
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(kept(page)).toBeVisible();
+  await sheet(page).click();
 }
 
 export const sheet = (page: Page): Locator => page.getByRole('textbox', { name: 'The manuscript' });

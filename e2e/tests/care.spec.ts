@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import AxeBuilder from '@axe-core/playwright';
-import { comeIn, kept, selectWords, sheet } from '../support/people';
+import { beginManuscript, comeIn, kept, selectWords, sheet } from '../support/people';
 
 test('the ordinary form: a wrong password is answered in words, the right one leads where one wanted to go', async ({
   page,
@@ -56,10 +56,7 @@ test('a file dropped on the desk comes in', async ({ browser }) => {
 
 test('without a connection one goes on writing; the words are kept when it is back', async ({ browser }) => {
   const page = await comeIn(browser, 'Alba');
-  await page.getByRole('button', { name: 'New manuscript' }).click();
-  await page.getByLabel('Its title').fill('Offline');
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(kept(page)).toBeVisible();
+  await beginManuscript(page, 'Offline');
   await sheet(page).click();
   await page.keyboard.type('Before. ');
   await expect(kept(page)).toBeVisible();

@@ -1,12 +1,9 @@
 import { expect, test } from '@playwright/test';
-import { comeIn, kept, selectWords, sheet } from '../support/people';
+import { beginManuscript, comeIn, kept, selectWords, sheet } from '../support/people';
 
 test('alike changes are decided in one act, and taken back in one', async ({ browser }) => {
   const page = await comeIn(browser, 'Tobias');
-  await page.getByRole('button', { name: 'New manuscript' }).click();
-  await page.getByLabel('Its title').fill('Alike');
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(kept(page)).toBeVisible();
+  await beginManuscript(page, 'Alike');
   await page.keyboard.press('F2');
   await sheet(page).click();
   await page.keyboard.type('A crab. Another crab. No crabs.');
@@ -34,10 +31,7 @@ test('alike changes are decided in one act, and taken back in one', async ({ bro
 
 test('rows and columns of a table are recorded and decided', async ({ browser }) => {
   const page = await comeIn(browser, 'Tobias');
-  await page.getByRole('button', { name: 'New manuscript' }).click();
-  await page.getByLabel('Its title').fill('Low waters');
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(kept(page)).toBeVisible();
+  await beginManuscript(page, 'Low waters');
   const menu = async (name: string, item: string) => {
     await page.getByRole('button', { name, exact: true }).click();
     await page.getByRole('menuitem', { name: item }).click();
@@ -67,10 +61,7 @@ test('rows and columns of a table are recorded and decided', async ({ browser })
 
 test('composed input is one change, and goes in whole', async ({ browser }) => {
   const page = await comeIn(browser, 'Tobias');
-  await page.getByRole('button', { name: 'New manuscript' }).click();
-  await page.getByLabel('Its title').fill('Composed');
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(kept(page)).toBeVisible();
+  await beginManuscript(page, 'Composed');
   await sheet(page).click();
   // The browser's own protocol for input methods.
   const input = await page.context().newCDPSession(page);

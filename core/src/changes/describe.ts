@@ -104,7 +104,9 @@ function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] 
     else pieces.push({ text, changed });
   };
   const $from = doc.resolve(first.from);
-  const from = $from.parent.isTextblock ? $from.start() : first.from;
+  // A change of an opening is seen from the paragraph above it.
+  const above = $from.nodeBefore?.isTextblock ? $from.nodeBefore.nodeSize - 1 : 0;
+  const from = $from.parent.isTextblock ? $from.start() : first.from - above;
   doc.nodesBetween(Math.max(0, from - 1), Math.min(end + 1, doc.content.size), (node, pos) => {
     if (node.isTextblock && pos >= from) {
       const look = decideToken({ kind: 'opening', node }, judge);

@@ -69,15 +69,7 @@ function pieces(block: Node): Piece[] {
 }
 
 /** What one block holds of a change, with ranges relative to the block. */
-interface Part {
-  id: ChangeId;
-  author: PersonId;
-  date: string;
-  ranges: Range[];
-  before: string;
-  after: string;
-  was: Properties;
-  now: Properties;
+interface Part extends Omit<Change, 'kind' | 'place'> {
   types: ReadonlySet<string>;
   /** Whether words, not only openings, are inserted or deleted. */
   words: boolean;

@@ -62,13 +62,14 @@ export const beforeReading = (doc: Node): Node => resolve(doc, () => 'reject');
 export const withoutAuthor = (doc: Node, author: PersonId): Node =>
   resolve(doc, (_, by) => (by === author ? 'reject' : undefined));
 
-/** The words of a document as they stand, a line a paragraph. */
+/** The words of a document as they stand, a line a paragraph; what footnotes say is left out. */
 export function plainText(doc: Node): string {
   const lines: string[] = [];
-  doc.descendants((node, _pos, parent) => {
+  doc.descendants((node) => {
     if (!node.isTextblock) return true;
-    if (parent?.type.name === 'footnote') return false;
-    lines.push(node.textBetween(0, node.content.size, '', (leaf) => (leaf.type.name === 'line_break' ? '\u2028' : '')));
+    let line = '';
+    node.forEach((child) => (line += child.isText ? child.text : child.type.name === 'line_break' ? '\u2028' : ''));
+    lines.push(line);
     return false;
   });
   return lines.join('\n');

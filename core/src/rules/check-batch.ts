@@ -123,7 +123,8 @@ function checkInk({ items }: Alignment): string | null {
     const changes = new Set((before?.node.marks ?? []).map((mark) => mark.attrs.change as ChangeId));
     for (const mark of before ? after.node.marks : marksWithin(after.node)) {
       if (!isReview(mark) || had.has(key(mark))) continue;
-      if (!('now' in mark.attrs) || !changes.has(mark.attrs.change as ChangeId)) return 'Ink cannot record changes.';
+      if (!('now' in mark.attrs) || !changes.has(mark.attrs.change as ChangeId))
+        return 'What goes in by ink bears no marks of changes.';
     }
     const wrong = inside && checkInk(inside);
     if (wrong) return wrong;

@@ -215,7 +215,7 @@ function focusSheet({ change, thread }: Focus): string {
     'outline: 2px solid color-mix(in srgb, var(--line, var(--graphite)) 55%, transparent); outline-offset: 1px; border-radius: 3px;';
   const plum = 'outline: 2px solid var(--plum); background: var(--plumTint);';
   return [
-    change && `.sheet [data-change="${CSS.escape(change)}"] { ${lit} }`,
+    change && `.sheet [data-change="${CSS.escape(change)}"]:not(.notch) { ${lit} }`,
     thread && `.sheet [data-thread="${CSS.escape(thread)}"] { ${plum} }`,
   ]
     .filter(Boolean)

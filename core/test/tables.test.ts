@@ -1,0 +1,147 @@
+import { EditorState, TextSelection, type Command } from 'prosemirror-state';
+import type { Node } from 'prosemirror-model';
+import { Transform } from 'prosemirror-transform';
+import {
+  addColumn,
+  addRow,
+  beforeReading,
+  contained,
+  decide,
+  deleteColumn,
+  deleteRow,
+  deleteTable,
+  fairReading,
+  insertTable,
+  isInTable,
+  listChanges,
+  nextCell,
+  record,
+  schema,
+  toggleHeaderRow,
+} from '../src/index.js';
+import { paragraph, stamps, table } from './support/editing.js';
+
+const around = (...rows: string[][]) =>
+  schema.nodes.doc!.create(null, [paragraph('above'), table(...rows), paragraph('below')]);
+const cells = (doc: Node) => {
+  const rows: string[][] = [];
+  doc.descendants((node) => {
+    if (node.type.name === 'table_row') rows.push([]);
+    if (node.type.name === 'table_cell') rows[rows.length - 1]!.push(node.textContent);
+  });
+  return rows;
+};
+const positionOf = (doc: Node, text: string) => {
+  let found = -1;
+  doc.descendants((node, pos) => {
+    if (node.isText && node.text === text) found = pos;
+  });
+  return found;
+};
+
+/** A command in pencil, with the caret in front of the words. */
+function run(doc: Node, at: string, command: Command) {
+  const state = EditorState.create({ doc, selection: TextSelection.create(doc, positionOf(doc, at)) });
+  let after = state;
+  const did = command(state, (tr) => (after = state.apply(record(state, tr, stamps()(0)))));
+  return { did, after, doc: after.doc };
+}
+
+const grid = around(['a', 'b'], ['c', 'd']);
+
+test.each<[string, Command, string[][]]>([
+  [
+    'a row above',
+    addRow('above'),
+    [
+      ['', ''],
+      ['a', 'b'],
+      ['c', 'd'],
+    ],
+  ],
+  [
+    'a row below',
+    addRow('below'),
+    [
+      ['a', 'b'],
+      ['', ''],
+      ['c', 'd'],
+    ],
+  ],
+  [
+    'a column before',
+    addColumn('before'),
+    [
+      ['', 'a', 'b'],
+      ['', 'c', 'd'],
+    ],
+  ],
+  [
+    'a column behind',
+    addColumn('behind'),
+    [
+      ['a', '', 'b'],
+      ['c', '', 'd'],
+    ],
+  ],
+  ['a row less', deleteRow, [['c', 'd']]],
+  ['a column less', deleteColumn, [['b'], ['d']]],
+  ['no table', deleteTable, []],
+])('one change makes %s, and rejecting it brings back what was', (_, command, expected) => {
+  const { doc } = run(grid, 'a', command);
+  expect(listChanges(doc).map(({ kind }) => kind)).toEqual(['table']);
+  expect(cells(fairReading(doc))).toEqual(expected);
+  expect(beforeReading(doc).eq(grid)).toBe(true);
+  const { id } = listChanges(doc)[0]!;
+  expect(decide(new Transform(doc), [id], 'reject').doc.eq(grid)).toBe(true);
+  expect(decide(new Transform(doc), [id], 'accept').doc.eq(fairReading(doc))).toBe(true);
+});
+
+test('a table splits the paragraph it is put into, and text inside it belongs to its change', () => {
+  const { after } = run(grid, 'above', insertTable(1, 2));
+  expect(isInTable(after)).toBe(true);
+  const typed = after.apply(record(after, after.tr.insertText('x'), stamps()(0)));
+  expect(listChanges(typed.doc)).toHaveLength(1);
+  expect(cells(typed.doc)[0]).toEqual(['x', '']);
+  expect(beforeReading(typed.doc).eq(grid)).toBe(true);
+});
+
+test('the last row, or the last column, takes the table along', () => {
+  expect(cells(fairReading(run(around(['a', 'b']), 'a', deleteRow).doc))).toEqual([]);
+  expect(cells(fairReading(run(around(['a'], ['b']), 'a', deleteColumn).doc))).toEqual([]);
+});
+
+test('a header row is a pending property of its cells', () => {
+  const { doc } = run(grid, 'c', toggleHeaderRow);
+  expect(fairReading(doc).child(1).child(0).child(0).attrs.header).toBe(true);
+  expect(fairReading(doc).child(1).child(1).child(0).attrs.header).toBe(false);
+  expect(beforeReading(doc).eq(grid)).toBe(true);
+});
+
+test('the caret goes from cell to cell, and behind the last into a new row', () => {
+  const next = run(grid, 'a', nextCell(1));
+  expect(next.after.selection.$from.parent.textContent).toBe('b');
+  expect(run(grid, 'b', nextCell(-1)).after.selection.$from.parent.textContent).toBe('a');
+  expect(cells(run(grid, 'd', nextCell(1)).doc)).toHaveLength(3);
+});
+
+test('outside a table the commands of tables do nothing', () => {
+  for (const command of [addRow('above'), addColumn('behind'), deleteTable, toggleHeaderRow, nextCell(1)]) {
+    expect(run(grid, 'above', command).did).toBe(false);
+  }
+});
+
+test('a selection never covers half a table', () => {
+  const select = (anchor: number, head: number) => contained(TextSelection.create(grid, anchor, head));
+  const [above, a, d, below] = ['above', 'a', 'd', 'below'].map((text) => positionOf(grid, text)) as [
+    number,
+    number,
+    number,
+    number,
+  ];
+  expect(select(above, a).to).toBe(below);
+  expect(select(below, d).from).toBe(above + 'above'.length);
+  expect(select(a, below).to).toBe(a + 1);
+  expect(select(a, above).from).toBe(a);
+  expect(select(above, below).to).toBe(below);
+});
