@@ -35,6 +35,7 @@ test('rows and columns of a table are recorded and decided', async ({ browser })
   const menu = async (name: string, item: string) => {
     await page.getByRole('button', { name, exact: true }).click();
     await page.getByRole('menuitem', { name: item }).click();
+    await expect(sheet(page)).toBeFocused();
   };
   await page.keyboard.press('F2');
   await sheet(page).click();
