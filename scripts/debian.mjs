@@ -20,14 +20,11 @@ export function postgresBin() {
 }
 
 const has = (program) => spawnSync('which', [program], { stdio: 'ignore' }).status === 0;
-const hasPython = (module) =>
-  spawnSync('/usr/bin/python3', ['-c', `import ${module}`], { stdio: 'ignore' }).status === 0;
 
 const packages = {
   postgresql: () => postgresBin() !== null,
   chromium: () => existsSync('/usr/bin/chromium'),
   pandoc: () => has('pandoc'),
-  'python3-docx': () => hasPython('docx'),
 };
 
 /**
