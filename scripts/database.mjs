@@ -1,5 +1,5 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { createHash, randomBytes } from 'node:crypto';
+import { randomBytes } from 'node:crypto';
 import { accessSync, chownSync, constants, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import path from 'node:path';
@@ -27,14 +27,17 @@ function run(program, args, options = {}) {
   return execFileSync(file, all, { cwd: '/', stdio: ['ignore', 'pipe', 'pipe'], ...options })?.toString() ?? '';
 }
 
-/** Where the cluster lives: under home, unless the user that must own it cannot get there (a private folder of root's). */
+/**
+ * Where the cluster lives: under home, unless the user that must own it cannot get there (a private folder of root's);
+ * then in a folder of its own that home knows the name of.
+ */
 function clusterFolder(home) {
   mkdirSync(home, { recursive: true });
   const inside = path.join(home, 'postgres');
   if (!isRoot) return inside;
   const [file, args] = asPostgres('test', ['-x', home]);
   if (spawnSync(file, args, { cwd: '/', stdio: 'ignore' }).status === 0) return inside;
-  const elsewhere = `/var/lib/tea-pencil/${createHash('sha256').update(path.resolve(home)).digest('hex').slice(0, 12)}`;
+  const elsewhere = `/var/lib/tea-pencil/${secretOf(home, 'cluster-id').slice(0, 12)}`;
   mkdirSync(elsewhere, { recursive: true });
   return path.join(elsewhere, 'postgres');
 }

@@ -1,5 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { mkdtempSync } from 'node:fs';
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -21,6 +21,16 @@ function start(env: Record<string, string>) {
   return { child, up, ended, said: () => said };
 }
 
+/** A folder that PostgreSQL's user can get into, too. */
+function newHome(): string {
+  const home = mkdtempSync(path.join(tmpdir(), 'tea-pencil-'));
+  chmodSync(home, 0o755);
+  homes.push(home);
+  return home;
+}
+const homes: string[] = [];
+afterAll(() => homes.forEach((home) => rmSync(home, { recursive: true, force: true })));
+
 const freePort = () =>
   new Promise<number>((resolve) => {
     const probe = createServer().listen(0, '127.0.0.1', () => {
@@ -30,7 +40,7 @@ const freePort = () =>
   });
 
 test('a first start makes its own cluster; a second one, after a kill, finds the data again; Ctrl-C stops everything', async () => {
-  const home = mkdtempSync(path.join(tmpdir(), 'tea-pencil-'));
+  const home = newHome();
   const port = String(await freePort());
   const env = { TEA_PENCIL_HOME: home, TEA_PENCIL_PORT: port };
   const first = start(env);
@@ -66,7 +76,7 @@ test('a port in use by something else, and one that is none, are named', async (
     socket.on('error', () => undefined);
     socket.end('HTTP/1.1 404 Not Found\r\n\r\n');
   }).listen(port, '127.0.0.1');
-  const home = mkdtempSync(path.join(tmpdir(), 'tea-pencil-'));
+  const home = newHome();
   const busy = start({ TEA_PENCIL_HOME: home, TEA_PENCIL_PORT: String(port) });
   expect(await busy.ended).toBe(1);
   expect(busy.said()).toMatch(new RegExp(`Port ${port} is in use by another program`));
