@@ -1,6 +1,14 @@
 import type { Mark, Node } from 'prosemirror-model';
 
-const keyOf = (mark: Mark) => mark.type.name + JSON.stringify(mark.attrs, Object.keys(mark.attrs).sort());
+/** Plain data as text, whatever the order of its keys. */
+function stable(value: unknown): string {
+  if (typeof value !== 'object' || value === null) return JSON.stringify(value) ?? 'null';
+  if (Array.isArray(value)) return `[${value.map(stable).join()}]`;
+  const entries = Object.entries(value).sort(([x], [y]) => (x < y ? -1 : 1));
+  return `{${entries.map(([name, each]) => `${name}:${stable(each)}`).join()}}`;
+}
+
+const keyOf = (mark: Mark) => mark.type.name + stable(mark.attrs);
 
 const sorted = (marks: readonly Mark[]): readonly Mark[] =>
   marks.length < 2
@@ -20,7 +28,7 @@ export function canonical(node: Node): unknown {
     else if (child.isText) content.push({ text: child.text!, marks });
     else content.push({ ...(canonical(child) as object), marks });
   });
-  return { type: node.type.name, attrs: node.attrs, content };
+  return { type: node.type.name, attrs: stable(node.attrs), content };
 }
 
 /** Whether two documents, or two runs of blocks, are the same manuscript. */
