@@ -19,23 +19,32 @@ async function start() {
   }
   ensureModules();
   build();
-  const { address, server, stop } = await serve({
-    home,
-    port,
-    databaseUrl: TEA_PENCIL_DATABASE_URL,
-    demo: TEA_PENCIL_DEMO !== '0',
-  });
-  console.log(`\nTea Pencil is at ${address}\nStop it with Ctrl-C.`);
+
+  // Whoever stops the start half-way stops all that it has begun.
   let stopping = false;
+  let stop = null;
   const end = async (code) => {
-    if (stopping) return;
+    if (stopping && !stop) return; // what is being started is stopped once it is there
     stopping = true;
-    await stop();
+    const stopAll = stop;
+    stop = null;
+    if (!stopAll) return;
+    await stopAll();
     process.exit(code);
   };
   process.on('SIGINT', () => void end(0));
   process.on('SIGTERM', () => void end(0));
-  server.once('exit', (code) => {
+
+  const databaseUrl = TEA_PENCIL_DATABASE_URL;
+  const served = await serve({ home, port, databaseUrl, demo: TEA_PENCIL_DEMO !== '0' }).catch((problem) => {
+    if (stopping) process.exit(0);
+    throw problem;
+  });
+  const wasStopped = stopping;
+  stop = served.stop;
+  if (wasStopped) return end(0);
+  console.log(`\nTea Pencil is at ${served.address}\nStop it with Ctrl-C.`);
+  served.server.once('exit', (code) => {
     if (!stopping) console.error('The server ended by itself; what it said stands above.');
     void end(code ?? 1);
   });

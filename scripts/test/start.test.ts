@@ -70,6 +70,24 @@ test('a first start makes its own cluster; a second one, after a kill, finds the
   expect(spawnSync('pgrep', ['-f', home]).status).toBe(1);
 }, 180_000);
 
+test('a start that is stopped half-way leaves nothing running', async () => {
+  const home = newHome();
+  const port = await freePort();
+  const half = start({ TEA_PENCIL_HOME: home, TEA_PENCIL_PORT: String(port) });
+  await new Promise<void>((resolve) => {
+    const look = setInterval(() => {
+      if (spawnSync('pgrep', ['-f', home]).status !== 0) return;
+      clearInterval(look); // its database has begun, its server has not
+      resolve();
+    }, 20);
+  });
+  half.child.kill('SIGINT');
+  expect(await half.ended).toBe(0);
+  expect(half.said()).not.toContain('Stop it with');
+  expect(spawnSync('pgrep', ['-f', home]).status).toBe(1);
+  await expect(fetch(`http://localhost:${port}/api/health`)).rejects.toThrow();
+}, 120_000);
+
 test('a port in use by something else, and one that is none, are named', async () => {
   const port = await freePort();
   const other = createServer((socket) => {
