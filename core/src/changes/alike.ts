@@ -1,5 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import { sameValue } from '../manuscript/properties.js';
+import { sentenceEnds } from './sentence.js';
 import type { Change, Range } from './list.js';
 
 /** Which changes belong together: the same edit made elsewhere too, or what stands in one sentence or paragraph. */
@@ -29,9 +30,6 @@ export function paragraphAround(doc: Node, change: Change): Range {
   while (depth > 0 && !$pos.node(depth).isTextblock) depth--;
   return depth ? { from: $pos.before(depth), to: $pos.after(depth) } : change.ranges[0]!;
 }
-
-// A sentence ends with its mark and the space behind it (Unicode UAX #29, section 5, simplified).
-const sentenceEnds = /[.!?…][”’"')\]]*\s+/g;
 
 /** The sentence a change begins in, within its paragraph. */
 export function sentenceAround(doc: Node, change: Change): Range {

@@ -1,4 +1,5 @@
 import type { Node } from 'prosemirror-model';
+import { sentenceEnds } from './sentence.js';
 import type { Change, ChangeKind } from './list.js';
 import { decideToken, type Judge } from './verdict.js';
 
@@ -66,9 +67,6 @@ export function describeChange(change: Change): string {
 
 /** How much of the sentence stands on either side, at most. */
 const reach = 90;
-// A sentence ends with its mark and the space behind it (Unicode UAX #29, section 5, simplified).
-const sentenceEnd = /[.!?…][”’"')\]]*\s/g;
-
 /** The pieces of one side, cut down to the sentence around what is set off. */
 function trimToSentence(pieces: Piece[]): Piece[] {
   const first = pieces.findIndex((piece) => piece.changed);
@@ -77,12 +75,12 @@ function trimToSentence(pieces: Piece[]): Piece[] {
   return pieces.flatMap((piece, i) => {
     let { text } = piece;
     if (i < first) {
-      const ends = [...text.matchAll(sentenceEnd)].pop();
+      const ends = [...text.matchAll(sentenceEnds)].pop();
       if (ends) text = text.slice(ends.index + ends[0].length);
       if (text.length > reach) text = '…' + text.slice(-reach).replace(/^\S*\s/, '');
       if (ends && i < first - 1) text = '';
     } else if (i > last) {
-      const end = text.search(sentenceEnd);
+      const end = text.search(sentenceEnds);
       if (end >= 0) text = text.slice(0, end + 1);
       if (text.length > reach) text = text.slice(0, reach).replace(/\s\S*$/, '') + '…';
     }

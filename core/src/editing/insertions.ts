@@ -1,4 +1,4 @@
-import { NodeSelection, TextSelection, type Command } from 'prosemirror-state';
+import { TextSelection, type Command } from 'prosemirror-state';
 import { schema } from '../manuscript/schema.js';
 
 /** Commands that put something other than letters into the text. */
@@ -28,18 +28,6 @@ export const insertPicture =
   (picture: Picture): Command =>
   (state, dispatch) => {
     dispatch?.(state.tr.replaceSelectionWith(schema.nodes.image!.create({ ...picture }), false).scrollIntoView());
-    return true;
-  };
-
-/** Changes of the selected picture: another file, another size, other words for those who cannot see it. */
-export const changePicture =
-  (change: Partial<Picture>): Command =>
-  (state, dispatch) => {
-    const { selection } = state;
-    if (!(selection instanceof NodeSelection) || selection.node.type.name !== 'image') return false;
-    const { tr } = state;
-    for (const [name, value] of Object.entries(change)) tr.setNodeAttribute(selection.from, name, value);
-    dispatch?.(tr.setSelection(NodeSelection.create(tr.doc, selection.from)));
     return true;
   };
 

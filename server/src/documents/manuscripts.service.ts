@@ -19,8 +19,8 @@ export interface DeskEntry {
   role: Role;
   pending: number;
   openThreads: number;
-  /** Where the pending changes are, from 0 (start) to 1 (end of the text), and by whom. */
-  spine: { at: number; author: string; hue: number }[];
+  /** Where the pending changes are, from 0 (start) to 1 (end of the text), and the hue of who made them. */
+  spine: { at: number; hue: number }[];
   touchedAt: Date;
   touchedBy: string;
   touchedByName: string;
@@ -61,7 +61,6 @@ export class ManuscriptsService {
         const colleagues = new Map((await this.people.ofManuscript(id)).map((person) => [person.id, person]));
         const spine = changes.map(({ ranges, author }) => ({
           at: ranges[0]!.from / size,
-          author,
           hue: colleagues.get(author)?.hue ?? 0,
         }));
         const touchedByName = colleagues.get(touchedBy)?.name ?? '';

@@ -31,7 +31,7 @@ export interface DeskEntry {
   role: Role;
   pending: number;
   openThreads: number;
-  spine: { at: number; author: string; hue: number }[];
+  spine: { at: number; hue: number }[];
   touchedAt: string;
   touchedBy: string;
   touchedByName: string;

@@ -85,7 +85,7 @@ function HandSwitch({
   );
 }
 
-function TakeAway({ id }: { id: string }) {
+function TakeAway({ id, hasTables }: { id: string; hasTables: boolean }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const copies: [kind: string, label: string, explanation: string][] = [
     ['fair.docx', 'Fair copy, DOCX', 'The text as if every pending change were accepted'],
@@ -114,6 +114,7 @@ function TakeAway({ id }: { id: string }) {
             </Box>
           </MenuItem>
         ))}
+        {hasTables && <MenuItem disabled>Not held by these files yet: tables. Their text goes as paragraphs.</MenuItem>}
       </Menu>
     </>
   );
@@ -163,7 +164,7 @@ export function Bar({ info, me, snapshot, mayWrite, mayInk, onHand, onPeople }: 
         </span>
       </Tooltip>
       <Box sx={{ flex: 1 }} />
-      <TakeAway id={info.id} />
+      <TakeAway id={info.id} hasTables={!!snapshot.state?.doc.children.some((block) => block.type.name === 'table')} />
       <Tooltip
         title={`Here now: ${here.map(({ name }) => name).join(', ') || 'nobody else'}. Click for all people of this manuscript.`}
       >
