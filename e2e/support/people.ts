@@ -35,26 +35,28 @@ export async function beginManuscript(page: Page, title: string): Promise<void> 
 export const sheet = (page: Page): Locator => page.getByRole('textbox', { name: 'The manuscript' });
 export const kept = (page: Page): Locator => page.getByRole('status').filter({ hasText: 'All kept' });
 
-/** Selects words in the sheet as a reader of the page would find them, within one text node. */
+/**
+ * Selects words in the sheet as a reader of the page would find them, within one text node. A sheet that has just got
+ * the focus puts its own selection back for a moment, so the words are selected until they stay so.
+ */
 export async function selectWords(page: Page, words: string): Promise<void> {
-  await sheet(page).focus();
-  await page.evaluate((wanted) => {
-    const walker = document.createTreeWalker(document.querySelector('.ProseMirror')!, NodeFilter.SHOW_TEXT);
-    for (let node = walker.nextNode(); node; node = walker.nextNode()) {
-      const at = node.textContent!.indexOf(wanted);
-      if (at < 0) continue;
-      const range = document.createRange();
-      range.setStart(node, at);
-      range.setEnd(node, at + wanted.length);
-      const selection = getSelection()!;
-      selection.removeAllRanges();
-      selection.addRange(range);
-      node.parentElement!.scrollIntoView({ block: 'center' });
-      return;
-    }
-    throw new Error(`“${wanted}” is not in the sheet`);
-  }, words);
-  await page.waitForTimeout(60); // the editor hears of a selection by an event of the document
+  await expect(async () => {
+    await sheet(page).focus();
+    await page.waitForTimeout(100);
+    await page.evaluate((wanted) => {
+      const walker = document.createTreeWalker(document.querySelector('.ProseMirror')!, NodeFilter.SHOW_TEXT);
+      for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+        const at = node.textContent!.indexOf(wanted);
+        if (at < 0) continue;
+        node.parentElement!.scrollIntoView({ block: 'center' });
+        getSelection()!.setBaseAndExtent(node, at, node, at + wanted.length);
+        return;
+      }
+      throw new Error(`“${wanted}” is not in the sheet`);
+    }, words);
+    await page.waitForTimeout(150); // the editor hears of a selection by an event of the document
+    expect(await page.evaluate(() => getSelection()!.toString())).toBe(words);
+  }).toPass({ timeout: 10_000 });
 }
 
 export async function bytesOf(download: Download): Promise<Buffer> {
