@@ -47,6 +47,11 @@ export default ts.config(
   {
     files: ['web/src/**'],
     plugins: { 'react-hooks': hooks },
-    rules: { ...hooks.configs.recommended.rules, ...never(others('server'), '^node:') },
+    rules: {
+      ...hooks.configs.recommended.rules,
+      ...never(others('server'), '^node:'),
+      // It is about a compiler that is not used here.
+      'react-hooks/incompatible-library': 'off',
+    },
   },
 );

@@ -25,6 +25,7 @@ const packages = {
   postgresql: () => postgresBin() !== null,
   chromium: () => existsSync('/usr/bin/chromium'),
   pandoc: () => has('pandoc'),
+  'unicode-data': () => existsSync('/usr/share/unicode/auxiliary/GraphemeBreakTest.txt'),
 };
 
 /**

@@ -95,7 +95,7 @@ async function freshDatabase(url, name) {
 
 async function test() {
   mkdirSync(home, { recursive: true });
-  ensurePackages(['postgresql', 'chromium', 'pandoc']);
+  ensurePackages(['postgresql', 'chromium', 'pandoc', 'unicode-data']);
   ensureModules();
   build();
   await whole('types of the pages', 'typescript/bin/tsc', ['-p', 'web']);

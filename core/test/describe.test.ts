@@ -1,12 +1,14 @@
 import { EditorState, type Transaction } from 'prosemirror-state';
 import { describeChange, describeProperty, inSentence, listChanges, record, schema } from '../src/index.js';
-import { documentOf, stamps } from './support/editing.js';
+import { documentOf, footnote, image, stamps, table } from './support/editing.js';
 
 const oneChange = (text: string, make: (state: EditorState) => Transaction) => {
   const state = EditorState.create({ doc: documentOf(...text.split('|')) });
   const { doc } = record(state, make(state), stamps()(0));
   return { doc, change: listChanges(doc)[0]! };
 };
+const paragraphWith = (text: string, mark: string) =>
+  schema.nodes.paragraph!.create(null, schema.text(text, [schema.marks[mark]!.create()]));
 const marked = (name: string, attrs?: object) => (state: EditorState) =>
   state.tr.addMark(1, 6, schema.marks[name]!.create(attrs as never));
 const styled = (name: string, value: unknown) => (state: EditorState) => state.tr.setNodeAttribute(0, name, value);
@@ -20,12 +22,16 @@ test.each<[string, string, (state: EditorState) => Transaction]>([
   ['split a paragraph', 'crabs here', (s) => s.tr.split(6)],
   ['joined two paragraphs', 'crabs|here', (s) => s.tr.join(7)],
   ['now bold', 'crabs here', marked('bold')],
-  ['now highlight tea', 'crabs here', marked('highlight', { value: 'tea' })],
+  ['now highlighted tea', 'crabs here', marked('highlight', { value: 'tea' })],
   ['now superscript', 'crabs here', marked('script', { value: 'super' })],
   ['heading 2, was body text', 'crabs here', styled('style', 'heading2')],
   ['centred', 'crabs here', styled('align', 'center')],
   ['bulleted list, was no list', 'crabs here', styled('list', { kind: 'bullet', level: 0 })],
   ['indented', 'crabs here', styled('indent', 1)],
+  ['inserted a picture', 'crabs here', (s) => s.tr.insert(6, image('one'))],
+  ['inserted a footnote', 'crabs here', (s) => s.tr.insert(6, footnote('not all of them'))],
+  ['inserted a line break', 'crabs here', (s) => s.tr.insert(6, schema.nodes.line_break!.create())],
+  ['inserted a table', 'crabs|here', (s) => s.tr.insert(7, table(['a', 'b']))],
 ])('a change is described: %s', (words, text, make) => {
   expect(describeChange(oneChange(text, make).change)).toBe(words);
 });
@@ -38,6 +44,12 @@ test.each<[string, unknown, unknown, string]>([
   ['list', null, { kind: 'number', level: 1 }, 'numbered list, level 2, was no list'],
   ['indent', 2, 1, 'less indented'],
   ['align', 'right', null, 'no longer right'],
+  ['alt', '', 'a brown crab', 'described as “a brown crab”'],
+  ['asset', 'one', 'two', 'another picture'],
+  ['colour', null, 'plum', 'coloured plum'],
+  ['highlight', 'tea', null, 'no longer highlighted'],
+  ['size', null, 14, '14 points'],
+  ['header', false, true, 'header cell'],
 ])('a property is described: %s', (name, was, now, words) => {
   expect(describeProperty(name, was, now)).toBe(words);
 });
@@ -63,4 +75,20 @@ test('a long sentence is cut at words, with dots where it goes on', () => {
   expect(text[0]).toMatch(/^…\S/);
   expect(text[2]).toMatch(/\S…$/);
   expect(text.join('').length).toBeLessThan(220);
+});
+
+test('several properties of one change are told in one sentence', () => {
+  const state = EditorState.create({ doc: schema.nodes.doc!.create(null, paragraphWith('crabs', 'italic')) });
+  const tr = state.tr.removeMark(1, 6, schema.marks.italic!).addMark(1, 6, schema.marks.bold!.create());
+  const [change] = listChanges(record(state, tr, stamps()(0)).doc);
+  expect(describeChange(change!)).toBe('now bold, no longer italic');
+});
+
+test('a picture that is given another size is resized', () => {
+  const state = EditorState.create({
+    doc: schema.nodes.doc!.create(null, schema.nodes.paragraph!.create(null, image('one'))),
+  });
+  const tr = state.tr.setNodeAttribute(1, 'width', 300).setNodeAttribute(1, 'height', 200);
+  const { doc } = record(state, tr, stamps()(0));
+  expect(describeChange(listChanges(doc)[0]!)).toBe('resized');
 });

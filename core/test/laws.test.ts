@@ -31,7 +31,7 @@ function walk(
   for (const edit of script) {
     const made = plainly(now, edit);
     if (!made) continue;
-    const after = record(made.state, made.tr, stampOf(edit.by)).doc;
+    const after = record(made.state, made.tr, { ...stampOf(edit.by), apart: edit.kind === 'drag' }).doc;
     after.check();
     check({ before: now, plain: made.tr.doc, after, inked: ink(made.state, made.tr).doc, author: authors[edit.by]! });
     now = after;

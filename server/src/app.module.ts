@@ -6,10 +6,11 @@ import { ExchangeModule } from './exchange/exchange.module.js';
 import { AccessGuard } from './http/access.js';
 import { HealthController } from './http/health.controller.js';
 import { PeopleModule } from './people/people.module.js';
+import { PicturesModule } from './pictures/pictures.module.js';
 import { ThreadsModule } from './threads/threads.module.js';
 
 @Module({
-  imports: [DatabaseModule, PeopleModule, ThreadsModule, ExchangeModule, DocumentsModule],
+  imports: [DatabaseModule, PeopleModule, ThreadsModule, ExchangeModule, DocumentsModule, PicturesModule],
   controllers: [HealthController],
   providers: [{ provide: APP_GUARD, useClass: AccessGuard }],
 })

@@ -1,4 +1,5 @@
 import type { Node } from 'prosemirror-model';
+import { letters } from '../recording/row.js';
 import { sentenceEnds } from './sentence.js';
 import type { Change, ChangeKind } from './list.js';
 import { decideToken, type Judge } from './verdict.js';
@@ -16,7 +17,7 @@ const kindWords: Record<ChangeKind, string> = {
   move: 'moved',
   formatting: 'changed the look of',
   paragraph: 'changed a paragraph',
-  table: 'changed a table',
+  table: 'changed',
 };
 
 const countWords = (text: string) => text.split(/\s+/).filter(Boolean).length;
@@ -44,25 +45,63 @@ export function describeProperty(name: string, was: unknown, now: unknown): stri
   if (name === 'align') return now ? alignWords[String(now)]! : 'no longer ' + alignWords[String(was)];
   if (name === 'indent') return Number(now) > Number(was) ? 'indented' : 'less indented';
   if (name === 'script') return now ? `${String(now)}script` : `no longer ${String(was)}script`;
+  if (name === 'asset') return 'another picture';
+  if (name === 'alt') return now ? `described as “${String(now)}”` : 'no longer described';
+  if (name === 'width' || name === 'height') return `${name} ${now === null ? 'as it is' : `${String(now)} pixels`}`;
+  if (name === 'header') return now ? 'header cell' : 'no longer a header cell';
+  if (name === 'size') return now === null ? 'usual size' : `${String(now)} points`;
+  if (name === 'highlight' || name === 'colour') {
+    const what = name === 'colour' ? 'coloured' : 'highlighted';
+    return now === null ? `no longer ${what}` : `${what} ${String(now)}`;
+  }
   if (now === null) return `no longer ${name === 'link' ? 'a link' : name}`;
   if (name === 'link') return was ? `link to ${String(now)}` : `now a link to ${String(now)}`;
   return now === true ? name : `${name} ${String(now)}`;
 }
 
+const blockWords: Record<string, string> = { table: 'a table', table_row: 'a row', table_cell: 'cells' };
+
+function describeTable({ objects, marks }: Change, looks: string): string {
+  const inserts = marks.includes('insertion');
+  const deletes = marks.includes('deletion');
+  if (!inserts && !deletes) return looks;
+  const what = ['table', 'table_row', 'table_cell'].find((name) => objects.includes(name));
+  return `${inserts ? (deletes ? 'replaced' : 'inserted') : 'deleted'} ${what ? blockWords[what] : 'words in a table'}`;
+}
+
 /** What a change does, in a few words: "replaced two words", "deleted a paragraph break", "now italic". */
 export function describeChange(change: Change): string {
-  const looks = Object.keys(change.now).map((name) => describeProperty(name, change.was[name], change.now[name]));
-  if (change.kind === 'formatting') return `now ${looks.join(', ')}`;
+  const resized = 'width' in change.now && 'height' in change.now;
+  const looks = Object.keys(change.now)
+    .filter((name) => !resized || name !== 'height')
+    .map((name) =>
+      resized && name === 'width' ? 'resized' : describeProperty(name, change.was[name], change.now[name]),
+    )
+    .sort((a, b) => Number(a.startsWith('no longer')) - Number(b.startsWith('no longer')))
+    .join(', ');
+  if (change.kind === 'formatting')
+    return /^(now|no longer|link to) /.test(looks) || change.objects.length ? looks : `now ${looks}`;
+  if (change.kind === 'table') return describeTable(change, looks);
   if (change.kind === 'paragraph') {
     if (change.after.includes('\n')) return 'split a paragraph';
     if (change.before.includes('\n')) return 'joined two paragraphs';
-    return looks.join(', ');
+    return looks;
   }
   const text = change.kind === 'insertion' ? change.after : change.before;
-  const n = countWords(text);
-  const visible = text.trim();
-  const what = n ? (/^[^\p{L}\p{N}]+$/u.test(visible) && visible.length < 4 ? `“${visible}”` : wordsOf(n)) : 'a space';
-  return `${kindWords[change.kind]} ${what}`;
+  return `${kindWords[change.kind]} ${thing(text, change.objects)}`;
+}
+
+const objectWords: Record<string, string> = { image: 'a picture', footnote: 'a footnote', line_break: 'a line break' };
+
+/** What a change puts in or takes out, in words. */
+function thing(text: string, objects: readonly string[]): string {
+  const visible = text.replaceAll('\ufffc', '').trim();
+  const [object] = objects;
+  if (object && objects.length === 1 && (!visible || object === 'footnote')) return objectWords[object] ?? object;
+  if (!visible) return 'a space';
+  return /^[^\p{L}\p{N}]+$/u.test(visible) && letters(visible).length < 4
+    ? `“${visible}”`
+    : wordsOf(countWords(visible));
 }
 
 /** How much of the sentence stands on either side, at most. */
@@ -84,6 +123,7 @@ function trimToSentence(pieces: Piece[]): Piece[] {
       if (end >= 0) text = text.slice(0, end + 1);
       if (text.length > reach) text = text.slice(0, reach).replace(/\s\S*$/, '') + '…';
     }
+    if (!piece.changed) text = text.replace(/^\s*¶\s*|\s*¶\s*$/g, '');
     return text ? [{ ...piece, text }] : [];
   });
 }

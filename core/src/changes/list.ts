@@ -24,6 +24,10 @@ export interface Change {
   /** For formatting and paragraph properties: the values before and after. */
   was: Properties;
   now: Properties;
+  /** What stands in it besides letters and openings: image, footnote, line_break, table, table_row, table_cell. */
+  objects: readonly string[];
+  /** The names of the review marks it is made of. */
+  marks: readonly string[];
   place: Place;
 }
 
@@ -40,16 +44,20 @@ interface Piece {
   from: number;
   to: number;
   text: string;
-  /** Whether it stands on a table, a row or a cell. */
-  block: boolean;
+  /** What it stands on. */
+  node: Node;
 }
+
+/** How a picture reads in a run of letters: the object replacement character (Unicode 23.8, Specials). */
+const picture = '\ufffc';
 
 const isChange = (mark: Mark) => mark.attrs.change !== undefined;
 
 /** The words of something that is pending as a whole: of a table and its parts all that stand in it. */
-function wordsOf(node: Node): string {
+export function wordsOf(node: Node): string {
   if (node.isText) return node.text!;
   if (node.isTextblock) return '\n';
+  if (node.type.name === 'image') return picture;
   return node.type.name === 'line_break' ? ' ' : node.textBetween(0, node.content.size, ' ');
 }
 
@@ -60,8 +68,7 @@ function pieces(block: Node): Piece[] {
     const to = from + (node.isTextblock ? 1 : node.nodeSize);
     // On the same words, what was proposed first comes first.
     const marks = node.marks.filter(isChange).sort((a, b) => (a.attrs.date <= b.attrs.date ? -1 : 1));
-    for (const mark of marks)
-      found.push({ mark, from, to, text: wordsOf(node), block: !node.isInline && !node.isTextblock });
+    for (const mark of marks) found.push({ mark, from, to, text: wordsOf(node), node });
   };
   note(block, 0);
   block.descendants((node, pos) => note(node, pos + 1));
@@ -69,8 +76,9 @@ function pieces(block: Node): Piece[] {
 }
 
 /** What one block holds of a change, with ranges relative to the block. */
-interface Part extends Omit<Change, 'kind' | 'place'> {
+interface Part extends Omit<Change, 'kind' | 'place' | 'objects' | 'marks'> {
   types: ReadonlySet<string>;
+  objects: ReadonlySet<string>;
   /** Whether words, not only openings, are inserted or deleted. */
   words: boolean;
   /** Whether it stands on a table, a row or a cell. */
@@ -80,10 +88,13 @@ interface Part extends Omit<Change, 'kind' | 'place'> {
 const openings = new Set(['openingInserted', 'openingDeleted']);
 const nothing: Properties = {};
 
-function add(part: Part & { types: Set<string> }, { mark, text, from, to, block }: Piece): void {
+type Growing = Part & { types: Set<string>; objects: Set<string> };
+
+function add(part: Growing, { mark, text, from, to, node }: Piece): void {
   const type = mark.type.name;
   part.types.add(type);
-  part.table ||= block;
+  if (!node.isText && !node.isTextblock) part.objects.add(node.type.name);
+  part.table ||= !node.isInline && !node.isTextblock;
   const last = part.ranges[part.ranges.length - 1];
   if (last && last.to >= from) last.to = Math.max(last.to, to);
   else part.ranges.push({ from, to });
@@ -107,13 +118,13 @@ const partsOf = new WeakMap<Node, Part[]>();
 function parts(block: Node): Part[] {
   const known = partsOf.get(block);
   if (known) return known;
-  const found = new Map<ChangeId, Part & { types: Set<string> }>();
+  const found = new Map<ChangeId, Growing>();
   for (const piece of pieces(block)) {
     const { change: id, author, date } = piece.mark.attrs as { change: ChangeId; author: PersonId; date: string };
     let part = found.get(id);
     if (!part) {
       const empty = { ranges: [], before: '', after: '', was: nothing, now: nothing, words: false, table: false };
-      found.set(id, (part = { id, author, date, types: new Set(), ...empty }));
+      found.set(id, (part = { id, author, date, types: new Set(), objects: new Set(), ...empty }));
     }
     add(part, piece);
   }
@@ -130,9 +141,16 @@ const joined = (first: Part, next: Part): Part => ({
   was: { ...next.was, ...first.was },
   now: { ...first.now, ...next.now },
   types: new Set([...first.types, ...next.types]),
+  objects: new Set([...first.objects, ...next.objects]),
   words: first.words || next.words,
   table: first.table || next.table,
 });
+
+/** The words of a text, however they are spaced: a moved passage may lose or gain a space at its ends. */
+export const sameWords = (a: string, b: string): boolean => {
+  const words = (text: string) => text.replace(/\s+/g, ' ').trim();
+  return words(a) !== '' && words(a) === words(b);
+};
 
 function kindOf({ types, words, table, before, after }: Part, ranges: readonly Range[]): ChangeKind {
   if (table) return 'table';
@@ -140,7 +158,7 @@ function kindOf({ types, words, table, before, after }: Part, ranges: readonly R
   const deletes = types.has('deletion') || types.has('openingDeleted');
   if (!inserts && !deletes) return types.has('formatting') ? 'formatting' : 'paragraph';
   if (!words) return 'paragraph';
-  if (inserts && deletes) return before === after && ranges.length > 1 ? 'move' : 'replacement';
+  if (inserts && deletes) return ranges.length > 1 && sameWords(before, after) ? 'move' : 'replacement';
   return inserts ? 'insertion' : 'deletion';
 }
 
@@ -183,7 +201,9 @@ function joinedRanges(first: readonly Range[], next: readonly Range[]): Range[] 
   return [...first.slice(0, -1), { from: last.from, to: next[0]!.to }, ...next.slice(1)];
 }
 
-const changeOf = (part: Part, ranges: Range[], place: Place): Change => ({
+const changeOf = (part: Part, ranges: Range[], place: Place): Change => ({ ...withoutPlace(part, ranges), place });
+
+const withoutPlace = (part: Part, ranges: Range[]): Omit<Change, 'place'> => ({
   id: part.id,
   kind: kindOf(part, ranges),
   author: part.author,
@@ -193,8 +213,27 @@ const changeOf = (part: Part, ranges: Range[], place: Place): Change => ({
   after: part.after,
   was: part.was,
   now: part.now,
-  place,
+  objects: [...part.objects],
+  marks: [...part.types],
 });
+
+/**
+ * One change of the document, or null. Quicker than the list where only one is wanted.
+ * Its place is left out.
+ */
+export function findChange(doc: Node, id: ChangeId): Omit<Change, 'place'> | null {
+  let whole: Part | null = null;
+  let ranges: Range[] = [];
+  doc.forEach((block, start) => {
+    if (!hasChanges(block)) return;
+    const part = parts(block).find((one) => one.id === id);
+    if (!part) return;
+    const here = part.ranges.map(({ from, to }) => ({ from: start + from, to: start + to }));
+    ranges = whole ? joinedRanges(ranges, here) : here;
+    whole = whole ? joined(whole, part) : part;
+  });
+  return whole && withoutPlace(whole, ranges);
+}
 
 /** Every change id in the document, with its author and date. */
 export function changeIds(doc: Node): Map<ChangeId, { author: PersonId; date: string }> {

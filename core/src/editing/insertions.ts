@@ -1,4 +1,4 @@
-import { TextSelection, type Command } from 'prosemirror-state';
+import { NodeSelection, TextSelection, type Command } from 'prosemirror-state';
 import { schema } from '../manuscript/schema.js';
 
 /** Commands that put something other than letters into the text. */
@@ -10,7 +10,7 @@ export const insertFootnote =
     const { $to } = state.selection;
     if (!$to.parent.isTextblock || $to.node(-1).type.name === 'footnote') return false;
     const content = schema.nodes.paragraph!.create(null, text ? schema.text(text) : null);
-    const tr = state.tr.insert($to.pos, schema.nodes.footnote!.create(null, content));
+    const tr = state.tr.insert($to.pos, schema.nodes.footnote!.create({ kind: 'foot' }, content));
     dispatch?.(tr.setSelection(TextSelection.create(tr.doc, $to.pos + 2)).scrollIntoView());
     return true;
   };
@@ -28,6 +28,21 @@ export const insertPicture =
   (picture: Picture): Command =>
   (state, dispatch) => {
     dispatch?.(state.tr.replaceSelectionWith(schema.nodes.image!.create({ ...picture }), false).scrollIntoView());
+    return true;
+  };
+
+/** Sets properties of the selected picture: another file, its description, its size. */
+export const changePicture =
+  (change: Partial<Picture>): Command =>
+  (state, dispatch) => {
+    const { node } = state.selection as NodeSelection;
+    if (node?.type.name !== 'image') return false;
+    const tr = state.tr;
+    for (const [name, value] of Object.entries(change)) {
+      if (node.attrs[name] !== value) tr.setNodeAttribute(state.selection.from, name, value);
+    }
+    if (!tr.docChanged) return false;
+    dispatch?.(tr.setSelection(NodeSelection.create(tr.doc, state.selection.from)));
     return true;
   };
 

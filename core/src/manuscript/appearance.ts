@@ -1,4 +1,5 @@
 import type { DOMOutputSpec, Mark, Node, TagParseRule } from 'prosemirror-model';
+import { highlightColours, isSafeAddress, wordColours } from './values.js';
 
 /**
  * The elements a manuscript is written to and read from in a page. Only plain data: no DOM is touched here.
@@ -50,6 +51,7 @@ export const looks = {
     'img',
     { src: `/api/assets/${node.attrs.asset}`, alt: node.attrs.alt, width: node.attrs.width, height: node.attrs.height },
   ],
+  footnote: (node: Node): DOMOutputSpec => ['span', { class: 'footnote', 'data-kind': node.attrs.kind }, 0],
   anchor: (mark: Mark): DOMOutputSpec => ['span', { class: 'anchor', 'data-thread': mark.attrs.thread }, 0],
   insertion: onBoth('ins', 'insertion'),
   deletion: onBoth('del', 'deletion'),
@@ -58,9 +60,13 @@ export const looks = {
   openingInserted: wrap('div', 'opening-inserted'),
   openingDeleted: wrap('div', 'opening-deleted'),
   link: (mark: Mark): DOMOutputSpec => ['a', { href: mark.attrs.href, rel: 'noopener noreferrer nofollow' }, 0],
-  colour: (mark: Mark): DOMOutputSpec => ['span', { style: `color: ${mark.attrs.value}` }, 0],
+  // Colours go by name, so that each theme has its own shade; an exact one comes from a file.
+  colour: ({ attrs: { value } }: Mark): DOMOutputSpec =>
+    String(value).startsWith('#')
+      ? ['span', { class: 'colour', style: `color: ${value}` }, 0]
+      : ['span', { class: `colour colour-${value}` }, 0],
   highlight: (mark: Mark): DOMOutputSpec => ['mark', { class: `highlight highlight-${mark.attrs.value}` }, 0],
-  size: (mark: Mark): DOMOutputSpec => ['span', { style: `font-size: ${mark.attrs.value}pt` }, 0],
+  size: (mark: Mark): DOMOutputSpec => ['span', { class: 'size', style: `font-size: ${mark.attrs.value}pt` }, 0],
   script: (mark: Mark): DOMOutputSpec => [mark.attrs.value === 'super' ? 'sup' : 'sub', 0],
 };
 
@@ -79,8 +85,14 @@ const paragraphTag = (tag: string, style: string): TagParseRule => ({
   getAttrs: (element) => ({ style, list: listOf(element) }),
 });
 
-/** Addresses a link may have; anything else (scripts above all) is dropped with the link. */
-export const isSafeAddress = (href: string): boolean => /^(https?:|mailto:|#)/i.test(href.trim());
+/** A value that an element's class names. */
+const named = (tag: string, className: string, values: readonly string[]): TagParseRule => ({
+  tag: `${tag}.${className}`,
+  getAttrs: (element) => {
+    const value = values.find((each) => element.classList.contains(`${className}-${each}`));
+    return value ? { value } : false;
+  },
+});
 
 export const parsing = {
   paragraph: [
@@ -98,6 +110,25 @@ export const parsing = {
     { tag: 'td', attrs: { header: false } },
     { tag: 'th', attrs: { header: true } },
   ],
+  image: [
+    {
+      tag: 'img[src]',
+      // Only pictures that are here already; what is pasted from elsewhere has none.
+      getAttrs: (element: HTMLElement) => {
+        const asset = /^\/api\/assets\/([\w-]{1,40})$/.exec(element.getAttribute('src') ?? '')?.[1];
+        const points = (name: string) => Number(element.getAttribute(name)) || null;
+        return asset
+          ? { asset, alt: element.getAttribute('alt') ?? '', width: points('width'), height: points('height') }
+          : false;
+      },
+    },
+  ],
+  footnote: [
+    {
+      tag: 'span.footnote',
+      getAttrs: (element: HTMLElement) => ({ kind: element.dataset.kind === 'end' ? 'end' : 'foot' }),
+    },
+  ],
   link: [
     {
       tag: 'a[href]',
@@ -107,7 +138,17 @@ export const parsing = {
       },
     },
   ],
-  highlight: [{ tag: 'mark', attrs: { value: 'tea' } }],
+  colour: [named('span', 'colour', wordColours)],
+  highlight: [named('mark', 'highlight', highlightColours), { tag: 'mark', attrs: { value: 'tea' } }],
+  size: [
+    {
+      tag: 'span.size',
+      getAttrs: (element: HTMLElement) => {
+        const value = parseFloat(element.style.fontSize);
+        return value >= 4 && value <= 96 ? { value } : false;
+      },
+    },
+  ],
   script: [
     { tag: 'sup', attrs: { value: 'super' } },
     { tag: 'sub', attrs: { value: 'sub' } },

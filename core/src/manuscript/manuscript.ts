@@ -17,6 +17,8 @@ export interface Stamp {
   /** ISO 8601 in UTC, to the second. */
   date: string;
   newChange(): ChangeId;
+  /** Whether the edit is a change of its own, though it touches another pending one of the same author. */
+  apart?: boolean;
 }
 
 export interface Comment {

@@ -1,32 +1,20 @@
 import { Schema, type DOMOutputSpec, type MarkSpec, type NodeSpec } from 'prosemirror-model';
 import { looks, parsing } from './appearance.js';
+import {
+  areProperties,
+  isChangeId,
+  isDate,
+  isPersonId,
+  propertyRules,
+  type ListPlace,
+  type ParagraphStyle,
+} from './values.js';
 
 /**
  * What a manuscript is made of: a flat run of paragraphs (a heading, a list item and a quotation are paragraphs with
  * other properties), tables between them, and inline content. The marks come in two families: properties of the text
  * (bold, link, ...) and review marks, which say who proposes what.
  */
-
-/** The named styles a paragraph can have, in the order a menu shows them. */
-export const paragraphStyles = [
-  'body',
-  'title',
-  'heading1',
-  'heading2',
-  'heading3',
-  'heading4',
-  'heading5',
-  'heading6',
-  'quotation',
-  'rule',
-] as const;
-export type ParagraphStyle = (typeof paragraphStyles)[number];
-
-export interface ListPlace {
-  kind: 'bullet' | 'number';
-  /** 0 is the outermost level. */
-  level: number;
-}
 
 export interface ParagraphProperties {
   style: ParagraphStyle;
@@ -39,6 +27,15 @@ export interface ParagraphProperties {
 /** What a new paragraph is where nothing else is said. */
 export const plainParagraph: ParagraphProperties = { style: 'body', list: null, align: null, indent: 0 };
 
+/** An attribute that only takes values by a rule. */
+const ruled = (name: string, rule: (value: unknown) => boolean) => ({
+  validate: (value: unknown) => {
+    if (!rule(value)) throw new RangeError(`No value of ${name}: ${JSON.stringify(value)}`);
+  },
+});
+const property = (name: string) => ruled(name, propertyRules[name]!);
+const value = (name: string) => ({ value: property(name) });
+
 const blockReview = 'openingInserted openingDeleted restyled';
 const structureReview = 'insertion deletion restyled';
 const inlineMarks =
@@ -50,7 +47,12 @@ const nodes: Record<string, NodeSpec> = {
   paragraph: {
     content: 'inline*',
     marks: inlineMarks,
-    attrs: { style: { default: 'body' }, list: { default: null }, align: { default: null }, indent: { default: 0 } },
+    attrs: {
+      style: { default: 'body', ...property('style') },
+      list: { default: null, ...property('list') },
+      align: { default: null, ...property('align') },
+      indent: { default: 0, ...property('indent') },
+    },
     toDOM: looks.paragraph as (n: unknown) => DOMOutputSpec,
     parseDOM: parsing.paragraph,
   },
@@ -73,10 +75,10 @@ const nodes: Record<string, NodeSpec> = {
     content: 'paragraph+',
     marks: blockReview,
     attrs: {
-      header: { default: false },
-      colspan: { default: 1 },
-      rowspan: { default: 1 },
-      colwidth: { default: null },
+      header: { default: false, ...property('header') },
+      colspan: { default: 1, ...property('colspan') },
+      rowspan: { default: 1, ...property('rowspan') },
+      colwidth: { default: null, ...property('colwidth') },
     },
     tableRole: 'cell',
     isolating: true,
@@ -89,7 +91,13 @@ const nodes: Record<string, NodeSpec> = {
     inline: true,
     group: 'inline',
     draggable: true,
-    attrs: { asset: {}, alt: { default: '' }, width: { default: null }, height: { default: null } },
+    parseDOM: parsing.image,
+    attrs: {
+      asset: property('asset'),
+      alt: { default: '', ...property('alt') },
+      width: { default: null, ...property('width') },
+      height: { default: null, ...property('height') },
+    },
     toDOM: looks.image as (n: unknown) => DOMOutputSpec,
   },
   footnote: {
@@ -98,16 +106,28 @@ const nodes: Record<string, NodeSpec> = {
     content: 'paragraph+',
     marks: blockReview,
     isolating: true,
-    toDOM: () => ['span', { class: 'footnote' }, 0],
+    // Without a default the editor never makes a footnote of its own accord, to hold what it cannot place.
+    attrs: { kind: property('kind') },
+    toDOM: looks.footnote as (n: unknown) => DOMOutputSpec,
+    parseDOM: parsing.footnote,
   },
 };
 
-const change = { change: {}, author: {}, date: {} };
-const entry = { ...change, order: { default: 1 }, was: {}, now: {} };
+const change = {
+  change: ruled('change', isChangeId),
+  author: ruled('author', isPersonId),
+  date: ruled('date', isDate),
+};
+const entry = {
+  ...change,
+  order: { default: 1, ...ruled('order', Number.isInteger) },
+  was: ruled('was', areProperties),
+  now: ruled('now', areProperties),
+};
 
 const marks: Record<string, MarkSpec> = {
   // Review marks. They may stand on each other, and several of one type may stand on the same words.
-  anchor: { attrs: { thread: {} }, excludes: '', inclusive: false, toDOM: looks.anchor },
+  anchor: { attrs: { thread: ruled('thread', isPersonId) }, excludes: '', inclusive: false, toDOM: looks.anchor },
   deletion: { attrs: change, excludes: '', inclusive: false, toDOM: looks.deletion },
   insertion: { attrs: change, excludes: '', inclusive: false, toDOM: looks.insertion },
   formatting: { attrs: entry, excludes: '', inclusive: false, toDOM: looks.formatting },
@@ -115,11 +135,11 @@ const marks: Record<string, MarkSpec> = {
   openingInserted: { attrs: change, excludes: '', inclusive: false, toDOM: looks.openingInserted },
   openingDeleted: { attrs: change, excludes: '', inclusive: false, toDOM: looks.openingDeleted },
   // Properties of the text.
-  link: { attrs: { href: {} }, inclusive: false, toDOM: looks.link, parseDOM: parsing.link },
-  colour: { attrs: { value: {} }, toDOM: looks.colour },
-  highlight: { attrs: { value: {} }, toDOM: looks.highlight, parseDOM: parsing.highlight },
-  size: { attrs: { value: {} }, toDOM: looks.size },
-  script: { attrs: { value: {} }, toDOM: looks.script, parseDOM: parsing.script },
+  link: { attrs: { href: property('link') }, inclusive: false, toDOM: looks.link, parseDOM: parsing.link },
+  colour: { attrs: value('colour'), toDOM: looks.colour, parseDOM: parsing.colour },
+  highlight: { attrs: value('highlight'), toDOM: looks.highlight, parseDOM: parsing.highlight },
+  size: { attrs: value('size'), toDOM: looks.size, parseDOM: parsing.size },
+  script: { attrs: value('script'), toDOM: looks.script, parseDOM: parsing.script },
   strike: { toDOM: () => ['s', 0], parseDOM: [{ tag: 's' }, { tag: 'strike' }] },
   underline: { toDOM: () => ['u', 0], parseDOM: [{ tag: 'u' }] },
   italic: { toDOM: () => ['em', 0], parseDOM: parsing.italic },

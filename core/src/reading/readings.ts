@@ -50,7 +50,8 @@ function resolveInside(container: Node, judge: Judge): Fragment {
   return Fragment.fromArray(blocks);
 }
 
-const resolve = (doc: Node, judge: Judge): Node => (hasChanges(doc) ? doc.copy(resolveInside(doc, judge)) : doc);
+/** The document as it reads under verdicts; what the judge leaves pending stays pending. */
+export const resolve = (doc: Node, judge: Judge): Node => (hasChanges(doc) ? doc.copy(resolveInside(doc, judge)) : doc);
 
 /** The document as if every pending change were accepted. */
 export const fairReading = (doc: Node): Node => resolve(doc, () => 'accept');

@@ -145,6 +145,39 @@ function survivors(size: number, mapping: Mapping): Stretch[] {
 /** How much of a token must live on for it to be the same: of one with a row inside, where it begins. */
 const core = (token: Token) => (hasInside(token) ? 1 : token.size);
 
+/** Where a position lives on, or -1. */
+function livesOnAt(pos: number, stretches: readonly Stretch[]): number {
+  const stretch = stretches.find(({ from, to }) => pos >= from && pos < to);
+  return stretch ? stretch.at + pos - stretch.from : -1;
+}
+
+/**
+ * Some commands of the library wrap what is left of a table or a footnote in a new one. It is the same one where what
+ * stood inside lives on inside.
+ */
+function pairInhabited(before: Region, after: Region, stretches: readonly Stretch[], partner: Int32Array): void {
+  before.row.forEach((token, i) => {
+    if (partner[i]! >= 0 || !hasInside(token)) return;
+    const inhabitants = new Set<number>();
+    token.node.descendants((node, offset) => {
+      const at = node.isTextblock || node.isText ? livesOnAt(token.pos + 1 + offset, stretches) : -1;
+      if (at >= 0) inhabitants.add(at);
+    });
+    if (!inhabitants.size) return;
+    const passed = Math.max(-1, ...partner.slice(0, i));
+    const next = partner.slice(i + 1).filter((at) => at >= 0);
+    const end = next.length ? Math.min(...next) : after.row.length;
+    for (let j = passed + 1; j < end; j++) {
+      const there = after.row[j]!;
+      const same = there.node.type === token.node.type && !partner.includes(j);
+      if (same && [...inhabitants].some((at) => at > there.pos && at < there.pos + there.size)) {
+        partner[i] = j;
+        return;
+      }
+    }
+  });
+}
+
 /** For each token before, the index of the token after that it became, or -1. */
 function pairUp(before: Region, after: Region, stretches: readonly Stretch[]): Int32Array {
   const partner = new Int32Array(before.row.length).fill(-1);
@@ -166,6 +199,7 @@ function pairUp(before: Region, after: Region, stretches: readonly Stretch[]): I
       partner[i] = j;
     }
   });
+  pairInhabited(before, after, stretches, partner);
   // Openings that stay are the same openings, whatever the edit did to get there.
   const tie = (i: number, j: number) => {
     if (!before.row[i]?.fixed || !after.row[j]?.fixed || partner[i] === j) return;

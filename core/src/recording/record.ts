@@ -1,5 +1,8 @@
 import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import type { EditorState, Transaction } from 'prosemirror-state';
+import { findChange, sameWords, wordsOf } from '../changes/list.js';
+import { isMove } from '../changes/moves.js';
+import { sweepOf } from '../changes/sweeps.js';
 import type { ChangeId, PersonId, Stamp } from '../manuscript/manuscript.js';
 import {
   differences,
@@ -125,8 +128,29 @@ const markedAs = (token: Token): Marked => ({ kind: token.kind, marks: token.nod
 /** One edit being recorded. All that is new in it, at every depth, is one change. */
 class Recording {
   #fresh: Seal | null = null;
+  readonly #closed = new Map<ChangeId, boolean>();
 
-  constructor(readonly stamp: Stamp) {}
+  constructor(
+    readonly doc: Node,
+    readonly stamp: Stamp,
+    /** What the edit takes away of words that someone inserted, by change. */
+    readonly gone: ReadonlyMap<ChangeId, string>,
+  ) {}
+
+  /** Whether a change is a whole that typing beside or within it does not become part of: a move, a hit of a sweep. */
+  isClosed(change: ChangeId): boolean {
+    let closed = this.#closed.get(change);
+    if (closed === undefined) this.#closed.set(change, (closed = sweepOf(change) !== null || isMove(this.doc, change)));
+    return closed;
+  }
+
+  /** Whether edits of what a mark inserted are recorded on top of it: within a moved passage that does not go whole. */
+  isSettled(mark: Mark): boolean {
+    const id = mark.attrs.change as ChangeId;
+    if (this.stamp.apart && this.seal().change === id) return false; // the move itself is put right
+    if (!this.isClosed(id) || sweepOf(id) !== null) return false;
+    return !sameWords(this.gone.get(id) ?? '', findChange(this.doc, id)?.after ?? '');
+  }
 
   /** The seal of what is new, made when first needed. */
   seal = (): Seal =>
@@ -144,18 +168,26 @@ class Recording {
    */
   isOwn(token: Token, within: boolean): boolean {
     const type = insertionName(token);
-    if (markBy(token.node.marks, type, this.stamp.author)) return true;
+    const mark = markBy(token.node.marks, type, this.stamp.author);
+    if (mark) return !this.isSettled(mark);
     return within && !token.node.marks.some((mark) => mark.type.name === type);
+  }
+
+  /** One's own mark on a token, where an edit beside it goes on with its change. */
+  open(token: Marked | undefined, which: 'insertion' | 'deletion'): Mark | undefined {
+    const mark = this.own(token, which);
+    return mark && !this.isClosed(mark.attrs.change as ChangeId) ? mark : undefined;
   }
 
   /** Under which change a gap is recorded: one that it continues, or the one of this edit. */
   sealFor(gap: Gap, left: Target | undefined, next: Token | undefined): Seal {
+    if (this.stamp.apart) return this.seal();
     const right = next && markedAs(next);
     const goes = gap.gone.some((token) => !this.own(markedAs(token), 'deletion'));
     const continued =
-      (gap.come.length && (this.own(left, 'insertion') ?? this.own(right, 'insertion'))) ||
-      (this.own(left, 'deletion') ?? (goes || !gap.come.length ? this.own(right, 'deletion') : undefined)) ||
-      gap.gone.map((token) => this.own(markedAs(token), 'deletion')).find(Boolean);
+      (gap.come.length && (this.open(left, 'insertion') ?? this.open(right, 'insertion'))) ||
+      (this.open(left, 'deletion') ?? (goes || !gap.come.length ? this.open(right, 'deletion') : undefined)) ||
+      gap.gone.map((token) => this.open(markedAs(token), 'deletion')).find(Boolean);
     return continued ? sealOf(continued) : this.seal();
   }
 
@@ -241,6 +273,18 @@ function strippedWhole(node: Node): Node {
   return node.type.create(node.attrs, Fragment.fromArray(node.children.map(stripped)), plainMarks(node.marks));
 }
 
+/** The words that an edit takes away from pending insertions, by change. */
+function insertedGone({ items }: Alignment, gone = new Map<ChangeId, string>()): Map<ChangeId, string> {
+  for (const { before, after, inside } of items) {
+    if (inside) insertedGone(inside, gone);
+    if (!before || after) continue;
+    const mark = before.node.marks.find(({ type }) => type.name === insertionName(before));
+    const id = mark?.attrs.change as ChangeId | undefined;
+    if (id) gone.set(id, (gone.get(id) ?? '') + (before.text || wordsOf(before.node)));
+  }
+  return gone;
+}
+
 /**
  * The edit `tr`, recorded in pencil: nothing that others wrote goes or changes, all of it is marked as the stamp's
  * author's.
@@ -250,7 +294,8 @@ function strippedWhole(node: Node): Node {
  */
 export function record(state: EditorState, tr: Transaction, stamp: Stamp): Transaction {
   if (!tr.docChanged) return tr;
-  const laid = new Recording(stamp).plan(align(state.doc, tr.doc, tr.mapping), false);
+  const alignment = align(state.doc, tr.doc, tr.mapping);
+  const laid = new Recording(state.doc, stamp, insertedGone(alignment)).plan(alignment, false);
   const out = state.tr;
   emit(out, laid);
   return carryOver(state, tr, out, laid);

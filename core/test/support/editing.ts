@@ -69,7 +69,7 @@ export const table = (...rows: string[][]): Node =>
   );
 export const footnote = (...texts: string[]): Node =>
   schema.nodes.footnote!.create(
-    null,
+    { kind: 'foot' },
     texts.map((t) => paragraph(t)),
   );
 export const image = (asset: string): Node => schema.nodes.image!.create({ asset, alt: asset });
@@ -309,6 +309,6 @@ export function recorded(doc: Node, script: readonly Edit[]): Node {
   const stampOf = stamps();
   return script.reduce((now, edit) => {
     const made = plainly(now, edit);
-    return made ? record(made.state, made.tr, stampOf(edit.by)).doc : now;
+    return made ? record(made.state, made.tr, { ...stampOf(edit.by), apart: edit.kind === 'drag' }).doc : now;
   }, doc);
 }

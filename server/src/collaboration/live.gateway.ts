@@ -17,7 +17,7 @@ import { Repository } from 'typeorm';
 import type { Verdict } from '@tea-pencil/core';
 import { MemberRow } from '../database/entities.js';
 import { notThere } from '../http/access.js';
-import { idSchema } from '../http/validation.js';
+import { changeSchema, idSchema } from '../http/validation.js';
 import { Authority, type Answer, type Author, type Submission } from './authority.js';
 
 const mostSteps = 5000;
@@ -34,7 +34,7 @@ const messages = {
   }),
   decide: Joi.object({
     manuscript: idSchema.required(),
-    changes: Joi.array().items(idSchema).min(1).max(100_000).required(),
+    changes: Joi.array().items(changeSchema).min(1).max(100_000).required(),
     verdict: Joi.string().valid('accept', 'reject').required(),
     client: idSchema.required(),
   }),

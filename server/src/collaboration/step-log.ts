@@ -1,14 +1,15 @@
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { Node } from 'prosemirror-model';
-import { Step } from 'prosemirror-transform';
+import { Node, Slice } from 'prosemirror-model';
+import { ReplaceStep, Step } from 'prosemirror-transform';
 import { DataSource, LessThanOrEqual, type EntityManager } from 'typeorm';
-import { schema, type ChangeId } from '@tea-pencil/core';
+import { changeIds, clockAllowance, mend, schema, toDate, type ChangeId, type Loss } from '@tea-pencil/core';
 import {
   ChangeRow,
   CheckpointRow,
   DecisionRow,
   ManuscriptRow,
+  PersonRow,
   StepRow,
   type LoggedIntent,
 } from '../database/entities.js';
@@ -32,6 +33,18 @@ export class Behind extends Error {}
 
 const checkpointEvery = 200;
 
+/** Whether a write failed because another process had written that version already. */
+const isTaken = (problem: unknown) => (problem as { code?: string }).code === '23505';
+
+/** What can be read; null what cannot. */
+function read<T>(parse: () => T | null): T | null {
+  try {
+    return parse();
+  } catch {
+    return null;
+  }
+}
+
 /** The steps and checkpoints of all manuscripts in PostgreSQL. What it has returned from is committed. */
 @Injectable()
 export class StepLog {
@@ -48,20 +61,71 @@ export class StepLog {
       .reduce((doc, { step }) => Step.fromJSON(schema, step).apply(doc).doc!, Node.fromJSON(schema, checkpoint.doc));
   }
 
-  /** The newest text: the newest checkpoint and the steps after it. */
+  /** The newest text. One that is broken is mended, which is logged like any edit and said to the people. */
   async open(manuscriptId: string): Promise<Opened | null> {
-    const checkpoint = await this.database
-      .getRepository(CheckpointRow)
-      .findOne({ where: { manuscriptId }, order: { version: 'DESC' } });
-    if (!checkpoint) return null;
-    let doc = Node.fromJSON(schema, checkpoint.doc);
-    let { version } = checkpoint;
-    for (const { step } of await this.since(manuscriptId, version)) {
-      doc = Step.fromJSON(schema, step).apply(doc).doc!;
-      version++;
-    }
+    const read = await this.#newest(manuscriptId);
+    if (!read) return null;
     const rows = await this.database.getRepository(ChangeRow).findBy({ manuscriptId });
-    return { doc, version, known: new Map(rows.map(({ changeId, author, date }) => [changeId, { author, date }])) };
+    const known: Opened['known'] = new Map(rows.map(({ changeId, author, date }) => [changeId, { author, date }]));
+    const latest = toDate(new Date(Date.now() + clockAllowance));
+    const { doc, mends } = mend(read.doc.toJSON(), latest);
+    mends.push(...read.mends);
+    if (!mends.length) return { doc: read.doc, version: read.version, known };
+    try {
+      await this.#keepMended(manuscriptId, { ...read, mended: doc, mends, known });
+      return { doc, version: read.version + 1, known };
+    } catch (problem) {
+      if (isTaken(problem)) return this.open(manuscriptId); // another process has mended it
+      throw problem;
+    }
+  }
+
+  /** The newest checkpoint that can be read, and the steps after it. */
+  async #newest(manuscriptId: string): Promise<{ doc: Node; version: number; mends: Loss[] } | null> {
+    const versions = await this.database
+      .getRepository(CheckpointRow)
+      .find({ select: { version: true }, where: { manuscriptId }, order: { version: 'DESC' } });
+    for (const { version } of versions) {
+      const { doc: json } = await this.database.getRepository(CheckpointRow).findOneByOrFail({ manuscriptId, version });
+      const oldest = version === versions.at(-1)!.version;
+      const begun = read(() => Node.fromJSON(schema, json)) ?? (oldest ? mend(json, toDate(new Date())).doc : null);
+      if (!begun) continue;
+      let doc = begun;
+      let lost = 0;
+      const steps = await this.since(manuscriptId, version);
+      for (const { step } of steps) {
+        const next = read(() => Step.fromJSON(schema, step).apply(doc).doc);
+        if (next) doc = next;
+        else lost++;
+      }
+      const mends = lost
+        ? [{ what: 'an edit that cannot be read any more, left out', where: 'text', howMany: lost }]
+        : [];
+      return { doc, version: version + steps.length, mends };
+    }
+    return null;
+  }
+
+  async #keepMended(
+    manuscriptId: string,
+    found: { doc: Node; version: number; mended: Node; mends: Loss[]; known: Opened['known'] },
+  ): Promise<void> {
+    const { doc, version, mended, mends, known } = found;
+    const step = new ReplaceStep(0, doc.content.size, new Slice(mended.content, 0, 0));
+    const logged = { step: step.toJSON() as object, author: null, intent: 'mend' as const, client: 'server' };
+    await this.database.transaction(async (manager) => {
+      await manager.insert(StepRow, { manuscriptId, version, ...logged });
+      await manager.insert(CheckpointRow, { manuscriptId, version: version + 1, doc: mended.toJSON() as object });
+      const people = new Set((await manager.find(PersonRow, { select: { id: true } })).map(({ id }) => id));
+      for (const [changeId, { author, date }] of changeIds(mended)) {
+        const { author: by, date: at } = known.get(changeId) ?? {};
+        if ((by === author && at === date) || !people.has(author)) continue;
+        known.set(changeId, { author, date });
+        await manager.upsert(ChangeRow, { manuscriptId, changeId, author, date }, ['manuscriptId', 'changeId']);
+      }
+      const { losses } = await manager.findOneByOrFail(ManuscriptRow, { id: manuscriptId });
+      await manager.update(ManuscriptRow, manuscriptId, { losses: [...losses, ...mends] });
+    });
   }
 
   decision = (manuscriptId: string, id: string): Promise<DecisionRow | null> =>
@@ -106,7 +170,7 @@ export class StepLog {
         await also(manager);
       });
     } catch (problem) {
-      if ((problem as { code?: string }).code === '23505') throw new Behind();
+      if (isTaken(problem)) throw new Behind();
       throw problem;
     }
   }

@@ -45,7 +45,7 @@ export class NamedPersonRow {
   @Column('smallint') hue: number;
 }
 
-export type LoggedIntent = 'pencil' | 'ink' | 'decision' | 'anchor';
+export type LoggedIntent = 'pencil' | 'ink' | 'decision' | 'anchor' | 'mend';
 
 /** One step of a manuscript's log, which is never thrown away. */
 @Entity('steps')
@@ -53,7 +53,8 @@ export class StepRow {
   @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
   @PrimaryColumn('integer') version: number;
   @Column('jsonb') step: object;
-  @Column('text') author: string;
+  /** Who sent it; null for what the server itself has mended. */
+  @Column('text', { nullable: true }) author: string | null;
   @Column('text') intent: LoggedIntent;
   @Column('text') client: string;
   @Column('timestamptz', { default: () => 'now()' }) at: Date;
@@ -113,6 +114,17 @@ export class CommentRow {
   @Column('timestamptz', { name: 'made_at', default: () => 'now()' }) madeAt: Date;
 }
 
+/** A picture of a manuscript. */
+@Entity('assets')
+export class AssetRow {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'manuscript_id' }) manuscriptId: string;
+  @Column('text') type: string;
+  @Column('bytea') bytes: Buffer;
+  @Column('text', { name: 'added_by' }) addedBy: string;
+  @Column('timestamptz', { name: 'added_at', default: () => 'now()' }) addedAt: Date;
+}
+
 /** Facts about the whole installation, such as that the demo data was loaded. */
 @Entity('facts')
 export class FactRow {
@@ -131,5 +143,6 @@ export const entities = [
   DecisionRow,
   ThreadRow,
   CommentRow,
+  AssetRow,
   FactRow,
 ];

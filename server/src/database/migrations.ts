@@ -85,4 +85,33 @@ export class Decisions1764100000000 implements MigrationInterface {
   }
 }
 
-export const migrations = [FirstTables1764000000000, Decisions1764100000000];
+/** Pictures, and mending as something that the log of steps can hold. */
+export class Pictures1764200000000 implements MigrationInterface {
+  name = 'Pictures1764200000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      CREATE TABLE assets (
+        id text PRIMARY KEY, manuscript_id text NOT NULL REFERENCES manuscripts ON DELETE CASCADE,
+        type text NOT NULL, bytes bytea NOT NULL,
+        added_by text NOT NULL REFERENCES people, added_at timestamptz NOT NULL DEFAULT now()
+      );
+      CREATE INDEX assets_of_manuscript ON assets (manuscript_id);
+      ALTER TABLE steps ALTER COLUMN author DROP NOT NULL, DROP CONSTRAINT steps_intent_check,
+        ADD CONSTRAINT steps_intent_check CHECK (intent IN ('pencil', 'ink', 'decision', 'anchor', 'mend')),
+        ADD CONSTRAINT steps_have_author CHECK (author IS NOT NULL OR intent = 'mend');
+    `);
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      DROP TABLE assets;
+      DELETE FROM steps WHERE intent = 'mend';
+      ALTER TABLE steps DROP CONSTRAINT steps_have_author, ALTER COLUMN author SET NOT NULL,
+        DROP CONSTRAINT steps_intent_check,
+        ADD CONSTRAINT steps_intent_check CHECK (intent IN ('pencil', 'ink', 'decision', 'anchor'));
+    `);
+  }
+}
+
+export const migrations = [FirstTables1764000000000, Decisions1764100000000, Pictures1764200000000];

@@ -1,37 +1,28 @@
 import {
   BadRequestException,
-  Catch,
   Controller,
   Get,
   NotFoundException,
   Param,
-  PayloadTooLargeException,
   Post,
   Res,
   UploadedFile,
   UseFilters,
   UseInterceptors,
-  type ArgumentsHost,
-  type ExceptionFilter,
 } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
-import type { Request, Response } from 'express';
+import type { Response } from 'express';
 import Joi from 'joi';
 import { fairReading, largestFile, writeDocx, writeText, type Manuscript } from '@tea-pencil/core';
 import type { Node } from 'prosemirror-model';
 import { ManuscriptsService } from '../documents/manuscripts.service.js';
 import { Me, Needs } from '../http/access.js';
+import { nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
 import { JoiPipe, ValidId } from '../http/validation.js';
 import { ExchangeService, taken } from './exchange.service.js';
 
 const docxType = 'application/vnd.openxmlformats-officedocument.wordprocessingml.document';
-
-/** What the upload middleware hands over. */
-interface Upload {
-  originalname: string;
-  buffer: Buffer;
-}
 
 interface Copy {
   ending: string;
@@ -60,29 +51,6 @@ const copyPipe = new JoiPipe(
     .required(),
 );
 
-interface NamedRequest extends Request {
-  fileName?: string;
-}
-
-/** The name comes in the bytes of UTF-8, read as if they were Latin-1 (RFC 7578, section 5.1). */
-const nameOf = (file: { originalname: string }) => Buffer.from(file.originalname, 'latin1').toString('utf8');
-
-/** Only notes the name, for the answer to a file that turns out too large to be read at all. */
-const noteName = (request: NamedRequest, file: { originalname: string }, go: (e: null, take: boolean) => void) => {
-  request.fileName = nameOf(file);
-  go(null, true);
-};
-
-/** A file that is too large, said in the same words as any other refusal. */
-@Catch(PayloadTooLargeException)
-class TooLarge implements ExceptionFilter {
-  catch(_: unknown, host: ArgumentsHost): void {
-    const { fileName } = host.switchToHttp().getRequest<NamedRequest>();
-    const message = `“${fileName ?? 'The file'}” is larger than 50 MB. ${taken}`;
-    host.switchToHttp().getResponse<Response>().status(413).json({ statusCode: 413, message });
-  }
-}
-
 @ApiTags('exchange')
 @Controller('api/manuscripts')
 export class ExchangeController {
@@ -95,7 +63,7 @@ export class ExchangeController {
   @ApiConsumes('multipart/form-data')
   @ApiBody({ schema: { type: 'object', properties: { file: { type: 'string', format: 'binary' } } } })
   @UseInterceptors(FileInterceptor('file', { limits: { fileSize: largestFile, files: 1 }, fileFilter: noteName }))
-  @UseFilters(TooLarge)
+  @UseFilters(new TooLarge('50 MB', taken))
   async bringIn(
     @Me() me: string,
     @UploadedFile() file: Upload | undefined,

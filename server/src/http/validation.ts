@@ -27,4 +27,7 @@ export const Describes = (schema: ObjectSchema) =>
 /** Ids as this server makes them, and as clients may propose them. */
 export const idSchema = Joi.string().pattern(/^[\w-]{1,40}$/);
 
+/** Ids of changes; those of a sweep are numbered. */
+export const changeSchema = Joi.string().pattern(/^[\w-]{1,40}(\.\d{1,6})?$/);
+
 export const ValidId = (name: string): ParameterDecorator => Param(name, new JoiPipe(idSchema.required()));

@@ -3,13 +3,18 @@ import { EditorView } from 'prosemirror-view';
 import { useEffect, useEffectEvent, useLayoutEffect, useRef } from 'react';
 import { schema } from '@tea-pencil/core';
 import type { LiveText } from '../live/live-text';
+import { FootnoteView } from './footnote-view';
+import { inputProps } from './input';
+import { PictureView } from './picture-view';
+import type { Pictures } from './pictures';
 
 interface Props {
   text: LiveText;
+  pictures: Pictures;
   mayWrite: boolean;
   onView(view: EditorView | null): void;
   /** A click on a change or on commented words; null for what is not there. */
-  onPoint(change: string | null, thread: string | null): void;
+  onPoint(change: string | null, thread: string | null, at: number | null): void;
 }
 
 /** The change the caret stands in, if it stands in one and nothing is selected. */
@@ -22,7 +27,7 @@ function changeAtCaret(view: EditorView | null): string | null {
 }
 
 /** The sheet itself: an editor view that shows the live text and hands every transaction back to it. */
-export function Editor({ text, mayWrite, onView, onPoint }: Props) {
+export function Editor({ text, pictures, mayWrite, onView, onPoint }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const writable = useRef(mayWrite);
@@ -35,6 +40,11 @@ export function Editor({ text, mayWrite, onView, onPoint }: Props) {
       state,
       editable: () => writable.current,
       dispatchTransaction: (tr) => text.dispatch(tr),
+      nodeViews: {
+        footnote: (_, of, position) => new FootnoteView(of, position),
+        image: (node, of, position) => new PictureView(node, of, position),
+      },
+      ...inputProps(text, pictures),
       clipboardParser: DOMParser.fromSchema(schema),
       attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': 'The manuscript', spellcheck: 'true' },
     });
@@ -51,7 +61,7 @@ export function Editor({ text, mayWrite, onView, onPoint }: Props) {
       view.current = null;
       tell(null);
     };
-  }, [text]);
+  }, [text, pictures]);
 
   useEffect(() => {
     writable.current = mayWrite;
@@ -66,12 +76,14 @@ export function Editor({ text, mayWrite, onView, onPoint }: Props) {
         const target = event.target as HTMLElement;
         const change = target.closest<HTMLElement>('[data-change]')?.dataset.change ?? null;
         const thread = target.closest<HTMLElement>('[data-thread]')?.dataset.thread ?? null;
-        onPoint(change, thread);
+        onPoint(change, thread, change && view.current ? view.current.posAtDOM(target, 0) : null);
       }}
       onKeyUp={({ key }) => {
         // Moving the caret into a change points at it; writing points away.
-        if (/^(Arrow|Home|End|Page)/.test(key)) onPoint(changeAtCaret(view.current), null);
-        else if (key.length === 1 || key === 'Backspace' || key === 'Delete' || key === 'Enter') onPoint(null, null);
+        if (/^(Arrow|Home|End|Page)/.test(key))
+          onPoint(changeAtCaret(view.current), null, view.current?.state.selection.from ?? null);
+        else if (key.length === 1 || key === 'Backspace' || key === 'Delete' || key === 'Enter')
+          onPoint(null, null, null);
       }}
     />
   );

@@ -7,102 +7,17 @@ import {
   joinForward,
   selectNodeBackward,
   selectNodeForward,
-  splitBlock,
   toggleMark,
 } from 'prosemirror-commands';
 import { redo, undo } from 'prosemirror-history';
+import { leaveFootnote, throughFootnote } from './footnote-view';
 import { keymap } from 'prosemirror-keymap';
-import type { Command, Plugin } from 'prosemirror-state';
-import { nextCell, schema, type ListPlace, type ParagraphProperties } from '@tea-pencil/core';
-
-/** The paragraphs the selection touches, with their positions. */
-function touched(state: Parameters<Command>[0]) {
-  const { from, to } = state.selection;
-  const found: { pos: number; attrs: ParagraphProperties }[] = [];
-  state.doc.nodesBetween(from, to, (node, pos) => {
-    if (node.isTextblock) found.push({ pos, attrs: node.attrs as unknown as ParagraphProperties });
-    return !node.isTextblock;
-  });
-  return found;
-}
-
-/** Sets properties of every paragraph in the selection. */
-export const setParagraphs =
-  (change: (attrs: ParagraphProperties) => Partial<ParagraphProperties>): Command =>
-  (state, dispatch) => {
-    const { tr } = state;
-    for (const { pos, attrs } of touched(state)) {
-      for (const [name, value] of Object.entries(change(attrs))) tr.setNodeAttribute(pos, name, value);
-    }
-    if (!tr.docChanged) return false;
-    dispatch?.(tr);
-    return true;
-  };
-
-export const setStyle = (style: ParagraphProperties['style']): Command => setParagraphs(() => ({ style }));
-
-/** Makes list items of the selected paragraphs, or plain paragraphs again if all of them are items of that kind. */
-export const toggleList =
-  (kind: ListPlace['kind']): Command =>
-  (state, dispatch) => {
-    const all = touched(state).every(({ attrs }) => attrs.list?.kind === kind);
-    return setParagraphs(({ list }) => ({ list: all ? null : { kind, level: list?.level ?? 0 } }))(state, dispatch);
-  };
-
-/** Aligns the selected paragraphs, or takes the alignment back if all of them have it. */
-export const toggleAlign =
-  (align: NonNullable<ParagraphProperties['align']>): Command =>
-  (state, dispatch) => {
-    const all = touched(state).every(({ attrs }) => attrs.align === align);
-    return setParagraphs(() => ({ align: all ? null : align }))(state, dispatch);
-  };
-
-/** Indents the selected paragraphs by one step more or less. */
-export const shiftIndent = (by: 1 | -1): Command =>
-  setParagraphs(({ indent }) => ({ indent: Math.min(8, Math.max(0, indent + by)) }));
-
-const shiftLevel = (by: 1 | -1): Command =>
-  setParagraphs(({ list }) => {
-    if (!list) return {};
-    const level = list.level + by;
-    return { list: level < 0 ? null : { ...list, level: Math.min(level, 8) } };
-  });
-
-/** At the start of a list item Backspace first takes it out of the list. */
-const leaveList: Command = (state, dispatch) => {
-  const { $from, empty } = state.selection;
-  if (!empty || $from.parentOffset > 0 || !$from.parent.attrs.list) return false;
-  return setParagraphs(() => ({ list: null }))(state, dispatch);
-};
-
-/** Enter: an empty list item ends the list; after a heading comes body text; else the paragraph goes on as it is. */
-const enter: Command = (state, dispatch) => {
-  const { $from, empty } = state.selection;
-  const { list, style } = $from.parent.attrs as ParagraphProperties;
-  if (empty && list && $from.parent.content.size === 0) return setParagraphs(() => ({ list: null }))(state, dispatch);
-  const goesOn =
-    empty && $from.parentOffset === $from.parent.content.size && (list || style === 'body' || style === 'quotation');
-  const { attrs } = $from.parent;
-  return splitBlock(
-    state,
-    dispatch &&
-      ((tr) => {
-        // At its end a paragraph would be followed by a plain one.
-        if (goesOn)
-          for (const name of Object.keys(attrs)) tr.setNodeAttribute(tr.selection.$from.before(), name, attrs[name]);
-        dispatch(tr.scrollIntoView());
-      }),
-  );
-};
-
-const lineBreak: Command = (state, dispatch) => {
-  dispatch?.(state.tr.replaceSelectionWith(schema.nodes.line_break!.create()).scrollIntoView());
-  return true;
-};
+import type { Plugin } from 'prosemirror-state';
+import { deleteBreak, deleteLetter, enter, leaveList, lineBreak, nextCell, schema, shiftLevel } from '@tea-pencil/core';
 
 const { bold, italic, underline } = schema.marks;
 
-export const editingKeys = (): Plugin[] => [
+export const editingKeys = (me: string): Plugin[] => [
   keymap({
     'Mod-z': undo,
     'Shift-Mod-z': redo,
@@ -114,8 +29,18 @@ export const editingKeys = (): Plugin[] => [
     'Shift-Enter': lineBreak,
     Tab: chainCommands(nextCell(1), shiftLevel(1)),
     'Shift-Tab': chainCommands(nextCell(-1), shiftLevel(-1)),
-    Backspace: chainCommands(deleteSelection, leaveList, joinBackward, selectNodeBackward),
-    Delete: chainCommands(deleteSelection, joinForward, selectNodeForward),
+    Backspace: chainCommands(
+      deleteSelection,
+      leaveList,
+      deleteLetter(-1, me),
+      deleteBreak(-1, me),
+      joinBackward,
+      selectNodeBackward,
+    ),
+    Delete: chainCommands(deleteSelection, deleteLetter(1, me), deleteBreak(1, me), joinForward, selectNodeForward),
+    ArrowLeft: throughFootnote(-1),
+    ArrowRight: throughFootnote(1),
+    Escape: leaveFootnote,
   }),
   keymap(baseKeymap),
 ];

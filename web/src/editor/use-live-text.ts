@@ -4,7 +4,9 @@ import { gapCursor } from 'prosemirror-gapcursor';
 import { Plugin } from 'prosemirror-state';
 import { contained } from '@tea-pencil/core';
 import { LiveText, type Hearer } from '../live/live-text';
+import { foundWords } from '../sweep/hits';
 import { signs } from './decorations';
+import { openFootnote } from './footnote-view';
 import { editingKeys } from './keys';
 
 /** Keeps a selection from covering half a table. */
@@ -16,17 +18,19 @@ const containedSelections = () =>
     },
   });
 
-const plugins = () => [
+const plugins = (me: string) => [
   containedSelections(),
-  ...editingKeys(),
+  ...editingKeys(me),
   signs(),
+  foundWords(),
+  openFootnote(),
   dropCursor({ color: 'var(--plum)' }),
   gapCursor(),
 ];
 
 /** The open manuscript, for as long as the screen that shows it; the screen is made anew for another one. */
 export function useLiveText(manuscript: string, me: string, mayInk: boolean, hearer: Hearer) {
-  const [text] = useState(() => new LiveText(manuscript, me, plugins));
+  const [text] = useState(() => new LiveText(manuscript, me, () => plugins(me)));
   useEffect(() => text.open(hearer), [text, hearer]);
   useEffect(() => text.allowInk(mayInk), [text, mayInk]);
   const snapshot = useSyncExternalStore(text.subscribe, text.snapshot);

@@ -1,19 +1,45 @@
-import type { EditorState, Transaction } from 'prosemirror-state';
+import { TextSelection, type EditorState, type Transaction } from 'prosemirror-state';
 import { isHistoryTransaction } from 'prosemirror-history';
-import { checkBatch, ink, record, toDate, type Intent } from '@tea-pencil/core';
+import { ReplaceStep } from 'prosemirror-transform';
+import {
+  checkBatch,
+  findChange,
+  ink,
+  isMove,
+  keptSpaces,
+  record,
+  removedWords,
+  tidyCome,
+  tidyGone,
+  toDate,
+  type Intent,
+} from '@tea-pencil/core';
 import { nanoid } from 'nanoid';
 
 /** What an editor's transaction becomes before it is applied: recorded in pencil, laid in ink, or left as it is. */
 
 export type Hand = 'pencil' | 'ink';
 
+/** A change by its id and date: what a later edit needs to become part of it. */
+export interface Seal {
+  change: string;
+  date: string;
+}
+
 export interface Writer {
   me: string;
   hand: Hand;
   mayInk: boolean;
+  /** What the writer cut last and may set down elsewhere. */
+  cut?: Seal | null;
 }
 
 export const intentOf = (tr: Transaction): Intent => (tr.getMeta('intent') as Intent | undefined) ?? 'pencil';
+
+/** The change that an edit was recorded as, where it was one of its own; such edits are tidied under the same. */
+export const sealOf = (tr: Transaction): Seal | null => (tr.getMeta('seal') as Seal | undefined) ?? null;
+
+const uiEvent = (tr: Transaction) => tr.getMeta('uiEvent') as 'cut' | 'paste' | 'drop' | undefined;
 
 /** A transaction that is its own business: steps of others, anchors, what has been recorded already. */
 const isSettled = (tr: Transaction) =>
@@ -28,6 +54,24 @@ function asUndo(state: EditorState, tr: Transaction, { me, mayInk }: Writer): Tr
   return null;
 }
 
+/** The edit as a change of its own. */
+const recordApart = (state: EditorState, tr: Transaction, me: string, { change, date }: Seal): Transaction =>
+  record(state, tr, { author: me, date, newChange: () => change, apart: true }).setMeta('seal', { change, date });
+
+/** The edit in pencil. What is cut and set down elsewhere, or dragged there, is one change with two ends: a move. */
+function inPencil(state: EditorState, tr: Transaction, { me, cut }: Writer): Transaction {
+  const fresh: Seal = { change: nanoid(12), date: toDate(new Date()) };
+  const given = sealOf(tr);
+  if (given) return recordApart(state, tr, me, given);
+  if (uiEvent(tr) === 'cut' || uiEvent(tr) === 'drop') return recordApart(state, tr, me, fresh);
+  if (uiEvent(tr) === 'paste' && cut && findChange(state.doc, cut.change)?.kind === 'deletion') {
+    const setDown = recordApart(state, tr, me, cut);
+    if (isMove(setDown.doc, cut.change)) return setDown;
+  }
+  const plain = tr.getMeta('composition') === undefined ? keptSpaces(state, tr) : tr;
+  return record(state, plain, { author: me, date: fresh.date, newChange: () => fresh.change });
+}
+
 /**
  * The transaction to apply instead of one that the editor made.
  * @returns null when nothing may be applied
@@ -36,8 +80,56 @@ export function inHand(state: EditorState, tr: Transaction, writer: Writer): Tra
   if (isSettled(tr)) return tr;
   if (isHistoryTransaction(tr)) return asUndo(state, tr, writer);
   if (writer.hand === 'ink' && writer.mayInk) return ink(state, tr).setMeta('intent', 'ink');
-  const stamp = { author: writer.me, date: toDate(new Date()), newChange: () => nanoid(12) };
-  return record(state, tr, stamp).setMeta('intent', 'pencil');
+  return inPencil(state, tr, writer).setMeta('intent', 'pencil');
+}
+
+/** Whether an edit takes the selected words out and does nothing else. */
+function takesOut({ selection }: EditorState, { steps }: Transaction): boolean {
+  const [step] = steps;
+  const only = steps.length === 1 && step instanceof ReplaceStep && !step.slice.size;
+  return only && step.from === selection.from && step.to === selection.to;
+}
+
+/** Adds the steps of one edit of a state to another edit of the same state. */
+function together(first: Transaction | null, second: Transaction | null): Transaction | null {
+  if (!first || !second) return first ?? second;
+  for (const step of second.steps) {
+    const mapped = step.map(first.mapping);
+    if (mapped) first.step(mapped);
+  }
+  return first;
+}
+
+/**
+ * The edit that puts the spaces right around words that went, or were moved, in pencil.
+ * @param before the state the editor's edit `plain` was made from
+ * @param own what it was recorded as, leading to `after`
+ * @returns a plain edit of `after`, part of the same change; null where all is well
+ */
+export function tidied(
+  before: EditorState,
+  plain: Transaction,
+  own: Transaction,
+  after: EditorState,
+): Transaction | null {
+  if (intentOf(own) !== 'pencil' || sealOf(plain)) return null;
+  const seal = sealOf(own);
+  const event = uiEvent(plain);
+  const { selection } = before;
+  const removed = removedWords(before);
+  let tidy: Transaction | null = null;
+  if (event === 'drop' && plain.steps.length > 1) {
+    const { from, to } = after.selection;
+    const gone = tidyGone(removed, own.mapping.map(selection.from, -1), after);
+    tidy = together(tidyCome(from, to, after), gone);
+  } else if (event === 'paste' && seal) {
+    tidy = tidyCome(own.mapping.map(selection.from, -1), after.selection.from, after);
+  } else if (takesOut(before, plain)) {
+    tidy = tidyGone(removed, after.selection.from, after);
+  }
+  if (!tidy) return null;
+  if (event === 'drop') tidy.setSelection(TextSelection.near(tidy.doc.resolve(tidy.mapping.map(after.selection.to))));
+  return seal ? tidy.setMeta('seal', seal) : tidy;
 }
 
 /** The change a transaction of mark steps alone adds to, if it does: a deletion in pencil. */

@@ -1,12 +1,12 @@
 import { collab, getVersion, receiveTransaction, sendableSteps } from 'prosemirror-collab';
-import { history } from 'prosemirror-history';
+import { closeHistory, history } from 'prosemirror-history';
 import { Node } from 'prosemirror-model';
 import { EditorState, type Plugin, type Transaction } from 'prosemirror-state';
 import { Step, type Mapping } from 'prosemirror-transform';
 import { io, type Socket } from 'socket.io-client';
 import { nanoid } from 'nanoid';
-import { schema, tidySpaces, type Verdict } from '@tea-pencil/core';
-import { deletionOf, inHand, intentOf, type Hand, type Writer } from './intents';
+import { schema, sweep, toDate, type Hit, type Verdict } from '@tea-pencil/core';
+import { deletionOf, inHand, intentOf, sealOf, tidied, type Hand, type Seal, type Writer } from './intents';
 
 /** How the text stands to the server. */
 export type Kept = 'opening' | 'kept' | 'keeping' | 'offline' | 'gone';
@@ -50,6 +50,8 @@ const mostAtOnce = 400;
 const deletionPause = 1500;
 /** How long ink stays in hand before it goes back to pencil. */
 export const inkMinutes = 10;
+/** Ink for one edit goes back to pencil when the writer has paused that long, or has gone elsewhere. */
+const oneEditPause = 5000;
 
 /**
  * One manuscript, open: its editor state, and the exchange of steps with the server. Everything that edits goes through
@@ -72,6 +74,9 @@ export class LiveText {
   };
   #inkTimer: ReturnType<typeof setTimeout> | undefined;
   #deletion = { change: '', at: 0, group: 0 };
+  #cut: Seal | null = null;
+  /** Whether ink was taken for one edit, and whether that has begun. */
+  #oneEdit: 'wanted' | 'begun' | null = null;
 
   constructor(
     readonly manuscript: string,
@@ -133,33 +138,69 @@ export class LiveText {
     for (const listener of this.#listeners) listener();
   }
 
-  /** Takes pencil or ink; ink goes back by itself after some minutes. */
-  take(hand: Hand): void {
+  /** Takes pencil or ink; ink goes back by itself, after some minutes or after one edit. */
+  take(hand: Hand, howLong: 'minutes' | 'one edit' = 'minutes'): void {
     clearTimeout(this.#inkTimer);
+    this.#oneEdit = null;
     if (hand === 'ink') {
       if (!this.#mayInk) return this.#hearer.say('In this manuscript you write in pencil only.');
-      this.#inkTimer = setTimeout(() => {
-        this.take('pencil');
-        this.#hearer.say(`Back to pencil: ink lasts ${inkMinutes} minutes.`);
-      }, inkMinutes * 60_000);
+      if (howLong === 'one edit') this.#oneEdit = 'wanted';
+      this.#backToPencilIn(inkMinutes * 60_000, `ink lasts ${inkMinutes} minutes.`);
     }
     this.#set({ hand });
+  }
+
+  #backToPencilIn(time: number, because: string): void {
+    clearTimeout(this.#inkTimer);
+    this.#inkTimer = setTimeout(() => {
+      this.take('pencil');
+      this.#hearer.say(`Back to pencil: ${because}`);
+    }, time);
+  }
+
+  /** Ink for one edit lasts while the writer goes on with it. */
+  #watchOneEdit(tr: Transaction): void {
+    if (!this.#oneEdit || tr.getMeta('remote') !== undefined) return;
+    const because = 'ink was taken for one edit.';
+    if (intentOf(tr) === 'ink' && tr.docChanged) {
+      this.#oneEdit = 'begun';
+      this.#backToPencilIn(oneEditPause, because);
+    } else if (this.#oneEdit === 'begun' && tr.selectionSet) this.#backToPencilIn(0, because);
   }
 
   /** Applies a transaction of the editor, in the hand that is taken. */
   dispatch = (tr: Transaction): void => {
     const { state, hand } = this.#snapshot;
     if (!state) return;
-    const writer: Writer = { me: this.me, hand, mayInk: this.#mayInk };
+    const writer: Writer = { me: this.me, hand, mayInk: this.#mayInk, cut: this.#cut };
     const own = inHand(state, tr, writer);
     if (!own)
       return this.#hearer.say('This cannot be undone any more: someone else has decided or changed it meanwhile.');
     this.#groupDeletions(own);
+    this.#watchOneEdit(own);
+    if (tr.getMeta('uiEvent') === 'cut') this.#cut = sealOf(own);
     this.#apply(state, own);
     // Spaces around words that went are put right, as a step back of its own.
-    const tidy = own.getMeta('intent') === 'pencil' && tidySpaces(state, tr, this.#snapshot.state!);
+    const tidy = tidied(state, tr, own, this.#snapshot.state!);
     if (tidy) this.dispatch(tidy.setMeta('apart', true));
   };
+
+  /**
+   * Replaces what a search has found, as one edit that is undone as one: in pencil as one sweep, or in ink.
+   * @param hits found in the text as it stands
+   * @returns in how many places something was replaced
+   */
+  sweep(hits: readonly Hit[], hand: Hand): number {
+    const { state } = this.#snapshot;
+    if (!state || (hand === 'ink' && !this.#mayInk)) return 0;
+    const stamp = { author: this.me, date: toDate(new Date()), newChange: () => nanoid(12) };
+    const tr = sweep(state, hits, hand === 'pencil' ? stamp : null);
+    if (tr.docChanged) this.#apply(state, closeHistory(tr).setMeta('intent', hand));
+    return hits.filter(({ text, replacement }) => text !== replacement).length;
+  }
+
+  /** Whether words have been cut that can be set down elsewhere as a move. */
+  hasCut = (): boolean => this.#cut !== null;
 
   /** Neighbouring deletions are one step back, as neighbouring letters are. */
   #groupDeletions(tr: Transaction): void {

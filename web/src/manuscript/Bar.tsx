@@ -20,6 +20,24 @@ const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> =
   gone: ['Not open', 'This manuscript cannot be opened.'],
 };
 
+type OnHand = (hand: Hand, howLong?: 'minutes' | 'one edit') => void;
+
+/** A little door beside the ink: for one edit only. */
+function OneEdit({ onHand }: { onHand: OnHand }) {
+  return (
+    <Tooltip title="Ink for one edit: when you pause or go elsewhere, the pencil comes back by itself (Shift+F2)">
+      <Button
+        color="inherit"
+        aria-label="Ink for one edit"
+        onClick={() => onHand('ink', 'one edit')}
+        sx={{ minWidth: 0, px: 0.75, fontSize: 12, color: 'text.secondary', whiteSpace: 'nowrap' }}
+      >
+        one edit
+      </Button>
+    </Tooltip>
+  );
+}
+
 function HandSwitch({
   hand,
   mayWrite,
@@ -29,7 +47,7 @@ function HandSwitch({
   hand: Hand;
   mayWrite: boolean;
   mayInk: boolean;
-  onHand(hand: Hand): void;
+  onHand: OnHand;
 }) {
   const chosen = (which: Hand) => ({
     px: 1.5,
@@ -57,31 +75,34 @@ function HandSwitch({
   });
   if (!mayWrite) return <span className="second">You may read this manuscript</span>;
   return (
-    <ToggleButtonGroup
-      exclusive
-      value={hand}
-      aria-label="How your edits go in"
-      onChange={(_, next: Hand | null) => next && onHand(next)}
-    >
-      <Tooltip title="Your edits are recorded as changes that someone decides. F2 takes pencil or ink.">
-        <ToggleButton value="pencil" sx={chosen('pencil')}>
-          Pencil
-        </ToggleButton>
-      </Tooltip>
-      <Tooltip
-        title={
-          mayInk
-            ? `Your edits go straight into the text, unrecorded. After ${inkMinutes} minutes the pencil comes back by itself. F2 takes pencil or ink.`
-            : 'In this manuscript you may propose changes in pencil, not write in ink.'
-        }
+    <>
+      <ToggleButtonGroup
+        exclusive
+        value={hand}
+        aria-label="How your edits go in"
+        onChange={(_, next: Hand | null) => next && onHand(next)}
       >
-        <span>
-          <ToggleButton value="ink" disabled={!mayInk} sx={chosen('ink')}>
-            Ink
+        <Tooltip title="Your edits are recorded as changes that someone decides. F2 takes pencil or ink.">
+          <ToggleButton value="pencil" sx={chosen('pencil')}>
+            Pencil
           </ToggleButton>
-        </span>
-      </Tooltip>
-    </ToggleButtonGroup>
+        </Tooltip>
+        <Tooltip
+          title={
+            mayInk
+              ? `Your edits go straight into the text, unrecorded. After ${inkMinutes} minutes the pencil comes back by itself. F2 takes pencil or ink.`
+              : 'In this manuscript you may propose changes in pencil, not write in ink.'
+          }
+        >
+          <span>
+            <ToggleButton value="ink" disabled={!mayInk} sx={chosen('ink')}>
+              Ink
+            </ToggleButton>
+          </span>
+        </Tooltip>
+      </ToggleButtonGroup>
+      {mayInk && hand === 'pencil' && <OneEdit onHand={onHand} />}
+    </>
   );
 }
 
@@ -126,7 +147,7 @@ interface Props {
   snapshot: Snapshot;
   mayWrite: boolean;
   mayInk: boolean;
-  onHand(hand: Hand): void;
+  onHand: OnHand;
   onPeople(): void;
   children?: ReactNode;
 }

@@ -1,11 +1,20 @@
 import { Box } from '@mui/material';
-import type { Node } from 'prosemirror-model';
+import type { EditorState } from 'prosemirror-state';
+import type { Verdict } from '@tea-pencil/core';
 import type { ManuscriptInfo } from '../api/queries';
 import { changesOf } from './changes-of';
+import { DecideTogether } from './DecideTogether';
+
+interface Props {
+  state: EditorState;
+  info: ManuscriptInfo;
+  mayDecide: boolean;
+  onDecide(verdict: Verdict, ids: string[]): void;
+}
 
 /** At the foot of the window: how many changes wait, and whose they are. */
-export function Foot({ doc, info }: { doc: Node; info: ManuscriptInfo }) {
-  const changes = changesOf(doc);
+export function Foot({ state, info, mayDecide, onDecide }: Props) {
+  const changes = changesOf(state.doc);
   const counts = new Map<string, number>();
   for (const { author } of changes) counts.set(author, (counts.get(author) ?? 0) + 1);
   const by = info.people
@@ -38,6 +47,8 @@ export function Foot({ doc, info }: { doc: Node; info: ManuscriptInfo }) {
           </span>
         ))}
       </Box>
+      <Box sx={{ flex: 1 }} />
+      {mayDecide && <DecideTogether state={state} info={info} onDecide={onDecide} />}
     </Box>
   );
 }

@@ -11,7 +11,6 @@ import { useLiveText } from '../editor/use-live-text';
 import type { NotTaken } from '../live/live-text';
 import { hueSheet } from '../theme/hues';
 import { Bar } from './Bar';
-import { Foot } from './Foot';
 import { PeopleDialog } from './PeopleDialog';
 import { Table } from './Table';
 
@@ -89,7 +88,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
     const keys = (event: KeyboardEvent) => {
       if (event.key !== 'F2' || !mayWrite) return;
       event.preventDefault();
-      text.take(text.snapshot().hand === 'pencil' ? 'ink' : 'pencil');
+      text.take(text.snapshot().hand === 'pencil' ? 'ink' : 'pencil', event.shiftKey ? 'one edit' : 'minutes');
     };
     addEventListener('keydown', keys);
     return () => removeEventListener('keydown', keys);
@@ -116,7 +115,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
         snapshot={snapshot}
         mayWrite={mayWrite}
         mayInk={mayInk}
-        onHand={(hand) => text.take(hand)}
+        onHand={(hand, howLong) => text.take(hand, howLong)}
         onPeople={() => setPeopleOpen(true)}
       />
       {snapshot.kept === 'offline' && (
@@ -134,6 +133,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
           text={text}
           snapshot={snapshot}
           mayWrite={mayWrite}
+          mayInk={mayInk}
           say={say}
           onDecided={onDecided}
         />
@@ -142,7 +142,6 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
           <LinearProgress aria-label="The text is on its way" />
         </Box>
       )}
-      {snapshot.state && <Foot doc={snapshot.state.doc} info={info} />}
       <PeopleDialog info={info} open={peopleOpen} onClose={() => setPeopleOpen(false)} />
     </Box>
   );

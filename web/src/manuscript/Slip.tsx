@@ -4,6 +4,7 @@ import type { Node } from 'prosemirror-model';
 import { describeChange, inSentence, type Change, type Piece, type Verdict } from '@tea-pencil/core';
 import { interfaceFont } from '../theme/theme';
 import { exactly, said } from './time';
+import { TogetherRows, type Group } from './TogetherRows';
 
 function Sentence({
   label,
@@ -53,7 +54,11 @@ interface Props {
   left: number;
   top: number;
   /** Other changes that can be decided in the same act. */
-  together: { label: string; ids: string[] }[];
+  together: Group[];
+  /** Where a moved passage stands otherwise, and where it came from or goes. */
+  otherEnd: { label: string; go(): void } | null;
+  /** What deciding would leave wrong with the spaces. */
+  warning: string | null;
   onDecide(verdict: Verdict, ids?: string[]): void;
   onComment(): void;
   onClose(): void;
@@ -68,6 +73,8 @@ export function Slip({
   own,
   mayRemark,
   together,
+  otherEnd,
+  warning,
   left,
   top,
   onDecide,
@@ -116,6 +123,16 @@ export function Slip({
       </Box>
       <Sentence label="Before" pieces={before} className="piece-changed-before" author={change.author} />
       <Sentence label="After" pieces={after} className="piece-changed-after" author={change.author} />
+      {otherEnd && (
+        <Button color="inherit" onClick={otherEnd.go} sx={{ ml: '52px', px: 0.5, textDecoration: 'underline dashed' }}>
+          {otherEnd.label}
+        </Button>
+      )}
+      {warning && (
+        <Box role="note" sx={{ ml: '58px', mt: 0.5, color: 'secondary.main' }}>
+          {warning}
+        </Box>
+      )}
       <Box sx={{ display: 'flex', gap: 1, mt: 1.5, alignItems: 'center' }}>
         {mayDecide && (
           <>
@@ -146,17 +163,7 @@ export function Slip({
       </Box>
       {mayDecide && together.length > 0 && (
         <Box sx={{ mt: 1.5, pt: 1, borderTop: '1px solid', borderColor: 'divider' }}>
-          {together.map(({ label, ids }) => (
-            <Box key={label} sx={{ display: 'flex', alignItems: 'center' }}>
-              <Box sx={{ flex: 1, color: 'text.secondary' }}>{label}</Box>
-              <Button size="small" color="inherit" onClick={() => onDecide('accept', ids)}>
-                Accept {ids.length}
-              </Button>
-              <Button size="small" color="inherit" onClick={() => onDecide('reject', ids)}>
-                Reject {ids.length}
-              </Button>
-            </Box>
-          ))}
+          <TogetherRows groups={together} onDecide={onDecide} />
         </Box>
       )}
     </Paper>

@@ -3,31 +3,31 @@ import { toggleMark } from 'prosemirror-commands';
 import { redo, redoDepth, undo, undoDepth } from 'prosemirror-history';
 import type { Command, EditorState } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
-import type { ReactNode } from 'react';
+import { useRef, type ReactNode } from 'react';
 import {
   addColumn,
   addRow,
   deleteColumn,
   deleteRow,
   deleteTable,
+  insertFootnote,
   insertRule,
   insertTable,
   isInTable,
   schema,
+  setStyle,
+  shiftIndent,
+  shiftLevel,
+  toggleAlign,
   toggleHeaderRow,
+  toggleList,
   type ParagraphStyle,
 } from '@tea-pencil/core';
-import { setStyle, shiftIndent, toggleAlign, toggleList } from '../editor/keys';
+import type { Pictures } from '../editor/pictures';
 import { CommandMenu } from './CommandMenu';
-
-const styleLabels: [ParagraphStyle, string][] = [
-  ['body', 'Body text'],
-  ['title', 'Title'],
-  ['heading1', 'Heading 1'],
-  ['heading2', 'Heading 2'],
-  ['heading3', 'Heading 3'],
-  ['quotation', 'Quotation'],
-];
+import { LinkMenu } from './LinkMenu';
+import { styleLabels } from './styles';
+import { WordsMenu } from './WordsMenu';
 
 const isOn = (state: EditorState, name: string) => {
   const type = schema.marks[name]!;
@@ -38,13 +38,20 @@ const isOn = (state: EditorState, name: string) => {
 interface Props {
   view: EditorView | null;
   state: EditorState;
+  pictures: Pictures;
   mayWrite: boolean;
   mayRemark: boolean;
   onComment(): void;
+  onFind(): void;
 }
 
 /** The quiet line of commands above the sheet. */
-export function Toolbar({ view, state, mayWrite, mayRemark, onComment }: Props) {
+export function Toolbar({ view, state, pictures, mayWrite, mayRemark, onComment, onFind }: Props) {
+  const files = useRef<HTMLInputElement>(null);
+  const choosePicture: Command = () => {
+    files.current?.click();
+    return true;
+  };
   const run = (command: Command) => {
     if (!view) return;
     command(view.state, view.dispatch, view);
@@ -79,10 +86,7 @@ export function Toolbar({ view, state, mayWrite, mayRemark, onComment }: Props) 
       </span>
     </Tooltip>
   );
-  const { style, list } = state.selection.$from.parent.attrs as {
-    style: ParagraphStyle;
-    list: { kind: string } | null;
-  };
+  const { style } = state.selection.$from.parent.attrs as { style: ParagraphStyle };
   return (
     <Box
       role="toolbar"
@@ -107,30 +111,26 @@ export function Toolbar({ view, state, mayWrite, mayRemark, onComment }: Props) 
       {tool('Bold', 'Bold', toggleMark(schema.marks.bold!), <b>B</b>, isOn(state, 'bold'))}
       {tool('Italic', 'Italic', toggleMark(schema.marks.italic!), <i className="serif">I</i>, isOn(state, 'italic'))}
       {tool('Underline', 'Underline', toggleMark(schema.marks.underline!), <u>U</u>, isOn(state, 'underline'))}
-      {tool(
-        'Bulleted list',
-        'Make a bulleted list of these paragraphs',
-        toggleList('bullet'),
-        '•',
-        list?.kind === 'bullet',
-      )}
-      {tool(
-        'Numbered list',
-        'Make a numbered list of these paragraphs',
-        toggleList('number'),
-        '1.',
-        list?.kind === 'number',
-      )}
+      <WordsMenu state={state} disabled={!mayWrite} run={run} />
+      <LinkMenu state={state} disabled={!mayWrite} run={run} />
       <CommandMenu
-        label="More"
-        title="Strike, super- and subscript, highlight, alignment, indentation"
+        label="List"
+        title="Make a list of these paragraphs, or paragraphs of a list"
         disabled={!mayWrite}
         run={run}
         commands={[
-          ['Strike', toggleMark(schema.marks.strike!)],
-          ['Superscript', toggleMark(schema.marks.script!, { value: 'super' })],
-          ['Subscript', toggleMark(schema.marks.script!, { value: 'sub' })],
-          ['Highlight', toggleMark(schema.marks.highlight!, { value: 'tea' })],
+          ['Bulleted', toggleList('bullet')],
+          ['Numbered', toggleList('number')],
+          ['A level in', shiftLevel(1)],
+          ['A level out', shiftLevel(-1)],
+        ]}
+      />
+      <CommandMenu
+        label="Align"
+        title="Alignment and indentation of these paragraphs"
+        disabled={!mayWrite}
+        run={run}
+        commands={[
           ['Centred', toggleAlign('center')],
           ['To the right', toggleAlign('right')],
           ['Justified', toggleAlign('justify')],
@@ -158,18 +158,37 @@ export function Toolbar({ view, state, mayWrite, mayRemark, onComment }: Props) 
       ) : (
         <CommandMenu
           label="Insert"
-          title="A table, a line across"
+          title="A picture, a table, a footnote, a line across"
           disabled={!mayWrite}
           run={run}
           commands={[
+            ['Picture…', choosePicture],
             ['Table, 3 by 3', insertTable(3, 3)],
+            ['Footnote', insertFootnote('')],
             ['Line across', insertRule],
           ]}
         />
       )}
-      {tool('Undo', 'Take back what you did last', undo, 'Undo', undefined, undoDepth(state) === 0)}
-      {tool('Redo', 'Do again what you took back', redo, 'Redo', undefined, redoDepth(state) === 0)}
+      <input
+        ref={files}
+        type="file"
+        hidden
+        accept="image/png,image/jpeg,image/gif,image/webp"
+        aria-label="Picture file"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file && view) void pictures.insert(view, file);
+          event.target.value = '';
+        }}
+      />
+      {tool('Undo', 'Take back what you did last', undo, '↶', undefined, undoDepth(state) === 0)}
+      {tool('Redo', 'Do again what you took back', redo, '↷', undefined, redoDepth(state) === 0)}
       <Box sx={{ flex: 1 }} />
+      <Tooltip title="Find words throughout, and replace them as one sweep (F3)">
+        <Button color="inherit" onClick={onFind} sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}>
+          Find
+        </Button>
+      </Tooltip>
       <Tooltip title="Comment on the selected words (F4)">
         <span>
           <Button

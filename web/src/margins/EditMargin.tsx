@@ -1,13 +1,14 @@
 import { Box } from '@mui/material';
-import { describeChange, placeNotes, type Change } from '@tea-pencil/core';
+import { describeChange, placeNotes } from '@tea-pencil/core';
 import type { Tick } from './measure';
+import type { MarginNote } from './use-heights';
 
 interface Props {
   ticks: Tick[];
-  notes: { change: Change; y: number }[];
+  notes: MarginNote[];
   focused: string | null;
   nameOf(author: string): string;
-  onFocus(change: string): void;
+  onFocus(change: string, at: number): void;
 }
 
 const lineHeight = 36;
@@ -37,12 +38,12 @@ export function EditMargin({ ticks, notes, focused, nameOf, onFocus }: Props) {
           }}
         />
       ))}
-      {notes.map(({ change }, i) => (
+      {notes.map(({ key, change, words, pos }, i) => (
         <Box
-          key={change.id}
+          key={key}
           component="button"
-          onClick={() => onFocus(change.id)}
-          aria-label={`${nameOf(change.author)}: ${describeChange(change)}`}
+          onClick={() => onFocus(change.id, pos)}
+          aria-label={`${nameOf(change.author)}: ${words ?? describeChange(change)}`}
           sx={{
             position: 'absolute',
             top: tops[i],
@@ -63,7 +64,7 @@ export function EditMargin({ ticks, notes, focused, nameOf, onFocus }: Props) {
         >
           <span className="dot" data-author={change.author} style={{ width: 7, height: 7 }} />
           {change.kind === 'formatting' && <b>{shortened(change.after)} </b>}
-          {describeChange(change)}
+          {words ?? describeChange(change)}
         </Box>
       ))}
     </Box>

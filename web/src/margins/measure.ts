@@ -1,5 +1,5 @@
 import type { EditorView } from 'prosemirror-view';
-import type { Change } from '@tea-pencil/core';
+import type { Range } from '@tea-pencil/core';
 
 /** Where things stand on the screen, in pixels from the top of the sheet. */
 
@@ -84,10 +84,9 @@ export function heightOf(view: EditorView, pos: number, origin: number): number 
 
 export const slipWidth = 470;
 
-/** Under the last line of the change's first stretch, within the sheet. */
-export function slipPlace(view: EditorView, change: Change, sheet: HTMLElement): { left: number; top: number } {
+/** Under the last line of a range, within the sheet. */
+export function slipPlace(view: EditorView, { from, to }: Range, sheet: HTMLElement): { left: number; top: number } {
   const box = sheet.getBoundingClientRect();
-  const { from, to } = change.ranges[0]!;
   const end = view.state.doc.content.size;
   const start = view.coordsAtPos(Math.min(from + 1, end));
   const last = view.coordsAtPos(Math.min(to, end));

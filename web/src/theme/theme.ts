@@ -13,6 +13,10 @@ export const tokens = {
     plumTint: '#F1E7ED',
     tea: '#83500F',
     teaTint: '#F3E8D8',
+    sea: '#1F5C7A',
+    seaTint: '#DDEBF1',
+    moss: '#4B5D16',
+    mossTint: '#E8EDD6',
   },
   dark: {
     mist: '#141518',
@@ -25,6 +29,10 @@ export const tokens = {
     plumTint: '#33222C',
     tea: '#E2B274',
     teaTint: '#33291C',
+    sea: '#8CC4DF',
+    seaTint: '#1B2D37',
+    moss: '#B6C67A',
+    mossTint: '#272D18',
   },
 } as const;
 export type Mode = keyof typeof tokens;

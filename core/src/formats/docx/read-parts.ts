@@ -1,5 +1,6 @@
 import { attribute, child, elements, parseXml, type Element } from '../xml.js';
-import type { ParagraphProperties, ParagraphStyle } from '../../manuscript/schema.js';
+import type { ParagraphProperties } from '../../manuscript/schema.js';
+import type { ParagraphStyle } from '../../manuscript/values.js';
 import { plainParagraph } from '../../manuscript/schema.js';
 import type { Properties } from '../../manuscript/properties.js';
 import { alignments, indentStep, styleNames, toggles } from './names.js';

@@ -1,8 +1,9 @@
 import type { Mark, Node } from 'prosemirror-model';
 import { initialsOf, toDate, type Loss, type Person, type Reading } from '../../manuscript/manuscript.js';
-import { isSafeAddress } from '../../manuscript/appearance.js';
 import { differences, type Properties } from '../../manuscript/properties.js';
+import { mend } from '../../manuscript/mend.js';
 import { schema } from '../../manuscript/schema.js';
+import { isChangeId, isSafeAddress } from '../../manuscript/values.js';
 import { pushEntry } from '../../recording/entries.js';
 import { anchors } from '../../threads/anchors.js';
 import { toOpenings, type Boundary, type Seal, type Styled } from '../endings.js';
@@ -55,6 +56,12 @@ interface FileParagraph {
   styled: Styled;
   /** What is proposed about its ending, which is the boundary to the next paragraph. */
   ending: Boundary;
+}
+
+/** The change an element names, as our own files do. */
+function changeName(element: Element): string | undefined {
+  const named = attribute(element, 'tp:change');
+  return isChangeId(named) ? named : undefined;
 }
 
 const insertions = new Set(['w:ins', 'w:moveTo']);
@@ -113,7 +120,7 @@ class DocxReader {
   /** The change an element belongs to: the one it names, else the neighbouring one of the same author and date. */
   change(element: Element): Seal {
     const { author, date } = this.seal(element);
-    const named = attribute(element, 'tp:change');
+    const named = changeName(element);
     const continues = this.#last?.author === author && this.#last.date === date;
     const change = named ?? (continues ? this.#last!.change : `c${++this.#changes}`);
     return (this.#last = { change, author, date });
@@ -169,7 +176,7 @@ class DocxReader {
     return {
       fair,
       before,
-      by: { change: attribute(changed, 'tp:change') ?? `c${++this.#changes}`, ...this.seal(changed) },
+      by: { change: changeName(changed) ?? `c${++this.#changes}`, ...this.seal(changed) },
     };
   }
 
@@ -241,7 +248,7 @@ class DocxReader {
     const { author, date } = this.seal(changed);
     const last = this.#lastFormatting;
     const continues = last?.author === author && last.date === date;
-    const change = attribute(changed, 'tp:change') ?? (continues ? last.change : `c${++this.#changes}`);
+    const change = changeName(changed) ?? (continues ? last.change : `c${++this.#changes}`);
     this.#lastFormatting = { change, author, date };
     const pick = (side: 'was' | 'now') => Object.fromEntries(former.map((d) => [d.name, d[side]]));
     return pushEntry(marks, 'formatting', this.#lastFormatting, pick('was'), pick('now'));
@@ -302,7 +309,7 @@ export async function readDocx(bytes: Uint8Array): Promise<Reading> {
   for (const [name] of parts) {
     if (/^word\/(header|footer)\d*\.xml$/.test(name)) reader.losses.add('header or footer', 'page layout');
   }
-  const doc = reader.document();
+  const { doc, mends } = mend(reader.document().toJSON(), toDate(new Date()));
   const { threads } = reader.threads;
   const ranges = anchors(doc);
   for (const thread of threads) {
@@ -310,5 +317,8 @@ export async function readDocx(bytes: Uint8Array): Promise<Reading> {
     thread.quote = words.join(' ');
     if (!words.length) reader.losses.add('place of a comment that stood on no words', 'comments');
   }
-  return { manuscript: { doc, people: reader.people.people, threads, assets: [] }, losses: reader.losses.list() };
+  return {
+    manuscript: { doc, people: reader.people.people, threads, assets: [] },
+    losses: [...reader.losses.list(), ...mends],
+  };
 }

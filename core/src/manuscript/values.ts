@@ -1,0 +1,86 @@
+/** Which values the properties of a manuscript can have. What is not named here is none. */
+
+/** The named styles a paragraph can have, in the order a menu shows them. */
+export const paragraphStyles = [
+  'body',
+  'title',
+  'heading1',
+  'heading2',
+  'heading3',
+  'heading4',
+  'heading5',
+  'heading6',
+  'quotation',
+  'rule',
+] as const;
+export type ParagraphStyle = (typeof paragraphStyles)[number];
+
+export interface ListPlace {
+  kind: 'bullet' | 'number';
+  /** 0 is the outermost level. */
+  level: number;
+}
+
+/** Colours of words and of what lies behind them, by name, so that each theme has its own legible shade. */
+export const wordColours = ['tea', 'plum', 'sea', 'moss', 'grey'] as const;
+export const highlightColours = ['tea', 'plum', 'sea', 'moss'] as const;
+
+/** Addresses a link may have; anything else (scripts above all) is dropped with the link. */
+export const isSafeAddress = (href: string): boolean => /^(https?:|mailto:|#)/i.test(href.trim());
+
+const oneOf = (values: readonly unknown[]) => (value: unknown) => values.includes(value);
+const whole = (least: number, most: number) => (value: unknown) =>
+  Number.isInteger(value) && (value as number) >= least && (value as number) <= most;
+const orNull = (rule: (value: unknown) => boolean) => (value: unknown) => value === null || rule(value);
+const textUpTo = (most: number) => (value: unknown) => typeof value === 'string' && value.length <= most;
+const isName = (value: unknown) => typeof value === 'string' && /^[\w-]{1,40}$/.test(value);
+const isList = (value: unknown) => {
+  const { kind, level, ...rest } = (value ?? {}) as Record<string, unknown>;
+  return oneOf(['bullet', 'number'])(kind) && whole(0, 8)(level) && !Object.keys(rest).length;
+};
+const isExact = (value: unknown) => typeof value === 'string' && /^#[0-9a-f]{6}$/.test(value);
+const isTrue = (value: unknown) => value === true;
+
+/** For each property the rule its value keeps to. */
+export const propertyRules: Record<string, (value: unknown) => boolean> = {
+  style: oneOf(paragraphStyles),
+  list: orNull(isList),
+  align: oneOf(['left', 'center', 'right', 'justify', null]),
+  indent: whole(0, 8),
+  header: oneOf([true, false]),
+  colspan: whole(1, 100),
+  rowspan: whole(1, 1000),
+  colwidth: orNull((value) => Array.isArray(value) && value.every(whole(0, 10_000))),
+  asset: isName,
+  alt: textUpTo(2000),
+  kind: oneOf(['foot', 'end']),
+  width: orNull(whole(1, 10_000)),
+  height: orNull(whole(1, 10_000)),
+  link: (value) => typeof value === 'string' && value.length <= 2000 && isSafeAddress(value),
+  colour: (value) => oneOf(wordColours)(value) || isExact(value),
+  highlight: oneOf(highlightColours),
+  size: (value) => typeof value === 'number' && value >= 4 && value <= 96,
+  script: oneOf(['super', 'sub']),
+  strike: isTrue,
+  underline: isTrue,
+  italic: isTrue,
+  bold: isTrue,
+};
+
+/** Whether a value is an object of properties, each with a value it can have; null stands for none. */
+export const areProperties = (value: unknown): boolean =>
+  !!value &&
+  typeof value === 'object' &&
+  !Array.isArray(value) &&
+  Object.entries(value).every(([name, each]) => name in propertyRules && (each === null || propertyRules[name]!(each)));
+
+/** ISO 8601 in UTC to the second. */
+export const isDate = (value: unknown): value is string =>
+  typeof value === 'string' && /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ$/.test(value) && !Number.isNaN(Date.parse(value));
+
+export const isPersonId = (value: unknown): value is string =>
+  typeof value === 'string' && value.length > 0 && value.length <= 100;
+
+/** What the id of a change may look like; the hits of a sweep are numbered. */
+export const isChangeId = (value: unknown): value is string =>
+  typeof value === 'string' && /^[\w-]{1,40}(\.\d{1,6})?$/.test(value);

@@ -1,0 +1,79 @@
+import type { Node } from 'prosemirror-model';
+import type { ParagraphStyle } from '../manuscript/values.js';
+
+/**
+ * The text of one paragraph as it reads once pending deletions are accepted, so that nobody finds words that have been
+ * struck out, and a match may run across them.
+ */
+export interface Line {
+  text: string;
+  style: ParagraphStyle;
+}
+
+/** A stretch of a line and where it stands in the document. */
+interface Segment {
+  offset: number;
+  pos: number;
+  length: number;
+}
+
+const isDeleted = (node: Node) => node.marks.some((mark) => mark.type.name === 'deletion');
+
+/** What stands for what is no letter. */
+const signFor = (node: Node) => (node.type.name === 'line_break' ? '\n' : '\ufffc');
+
+function read(paragraph: Node, start: number): { text: string; segments: Segment[] } {
+  const segments: Segment[] = [];
+  let text = '';
+  paragraph.forEach((node, offset) => {
+    if (isDeleted(node)) return;
+    const words = node.isText ? node.text! : signFor(node);
+    segments.push({ offset: text.length, pos: start + offset, length: words.length });
+    text += words;
+  });
+  return { text, segments };
+}
+
+/** The paragraphs of a document in order, those in tables and footnotes too, with the position where each begins. */
+function paragraphsOf(doc: Node): { node: Node; pos: number }[] {
+  const found: { node: Node; pos: number }[] = [];
+  doc.descendants((node, pos) => {
+    if (node.isTextblock) found.push({ node, pos });
+  });
+  return found;
+}
+
+/** The lines of a document, one a paragraph. */
+export const linesOf = (doc: Node): Line[] =>
+  paragraphsOf(doc).map(({ node, pos }) => ({
+    text: read(node, pos + 1).text,
+    style: node.attrs.style as ParagraphStyle,
+  }));
+
+/** A stretch of a line: its number and offsets into its text. */
+export interface Stretch {
+  line: number;
+  from: number;
+  to: number;
+}
+
+/** Where stretches of lines stand: for each the ranges of the document it is made of, in order. */
+export function placesOf(doc: Node, stretches: readonly Stretch[]): { from: number; to: number }[][] {
+  const paragraphs = paragraphsOf(doc);
+  const known = new Map<number, Segment[]>();
+  return stretches.map(({ line, from, to }) => {
+    const { node, pos } = paragraphs[line]!;
+    if (!known.has(line)) known.set(line, read(node, pos + 1).segments);
+    const ranges: { from: number; to: number }[] = [];
+    for (const segment of known.get(line)!) {
+      const begin = Math.max(from, segment.offset);
+      const end = Math.min(to, segment.offset + segment.length);
+      if (begin >= end) continue;
+      const at = segment.pos + begin - segment.offset;
+      const last = ranges[ranges.length - 1];
+      if (last?.to === at) last.to += end - begin;
+      else ranges.push({ from: at, to: at + end - begin });
+    }
+    return ranges;
+  });
+}

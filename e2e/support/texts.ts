@@ -1,0 +1,82 @@
+import { expect, type Page } from '@playwright/test';
+import { Node } from 'prosemirror-model';
+import { io } from 'socket.io-client';
+import { beforeReading, describeChange, fairReading, listChanges, plainText, schema } from '@tea-pencil/core';
+import { kept, selectWords, sheet } from './people';
+
+/** A manuscript of one's own for each thing tried: what stands in it before is written in ink. */
+
+/** Begins a manuscript with these paragraphs, each as it stands; the pencil is in hand. */
+export async function startWith(page: Page, title: string, ...lines: string[]): Promise<string> {
+  const answer = await page.request.post('/api/manuscripts', { data: { title } });
+  const { id } = (await answer.json()) as { id: string };
+  await page.goto(`/m/${id}`);
+  await expect(kept(page)).toBeVisible();
+  await sheet(page).click();
+  await page.keyboard.press('F2');
+  for (const [i, line] of lines.entries()) {
+    if (i) await page.keyboard.press('Enter');
+    if (line) await page.keyboard.insertText(line);
+  }
+  await page.keyboard.press('F2');
+  await expect(page.getByRole('button', { name: 'Pencil' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(kept(page)).toBeVisible();
+  return id;
+}
+
+/** The text as the server holds it, asked for on a connection of its own. */
+export async function heldText(page: Page): Promise<Node> {
+  await expect(kept(page)).toBeVisible();
+  const { origin, pathname } = new URL(page.url());
+  const cookies = await page.context().cookies();
+  const socket = io(origin, {
+    path: '/api/live',
+    transports: ['websocket'],
+    forceNew: true,
+    extraHeaders: { cookie: cookies.map(({ name, value }) => `${name}=${value}`).join('; '), origin },
+  });
+  try {
+    const joined = (await socket.timeout(10_000).emitWithAck('join', { manuscript: pathname.split('/')[2] })) as {
+      doc: object;
+    };
+    return Node.fromJSON(schema, joined.doc);
+  } finally {
+    socket.disconnect();
+  }
+}
+
+/** What the server holds: both readings, and each change by kind and by what a slip says of it. */
+export async function held(page: Page) {
+  const doc = await heldText(page);
+  const changes = listChanges(doc);
+  return {
+    doc,
+    before: plainText(beforeReading(doc)),
+    fair: plainText(fairReading(doc)),
+    kinds: changes.map(({ kind }) => kind),
+    words: changes.map(describeChange),
+  };
+}
+
+/** Puts the caret before (or behind) some words. */
+export async function caret(page: Page, where: 'before' | 'behind', words: string): Promise<void> {
+  await selectWords(page, words);
+  await page.keyboard.press(where === 'before' ? 'ArrowLeft' : 'ArrowRight');
+}
+
+export async function press(page: Page, key: string, times = 1): Promise<void> {
+  for (let i = 0; i < times; i++) await page.keyboard.press(key);
+}
+
+/** Chooses a command of a menu above the sheet. */
+export async function choose(page: Page, menu: string, item: string): Promise<void> {
+  await page.getByRole('button', { name: menu, exact: true }).click();
+  await page.getByRole('menuitem', { name: item, exact: true }).click();
+  await expect(sheet(page)).toBeFocused();
+}
+
+/** Chooses a look of the selected words. */
+export async function look(page: Page, choice: string): Promise<void> {
+  await page.getByRole('button', { name: 'Colour and size' }).click();
+  await page.getByRole('button', { name: choice, exact: true }).click();
+}

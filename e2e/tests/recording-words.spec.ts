@@ -1,0 +1,429 @@
+import { expect, test, type Page } from '@playwright/test';
+import { comeIn, selectWords, sheet } from '../support/people';
+import { caret, choose, held, look, press, startWith } from '../support/texts';
+
+/** Every edit of words that a person can make, by real keys; both readings are those of what the server then holds. */
+
+interface Row {
+  what: string;
+  given?: string;
+  act(page: Page): Promise<void>;
+  fair: string;
+  /** What a slip would say of each change. */
+  changes: string[];
+}
+
+const given = 'The tide comes in quickly over the flats.';
+
+const compose = async (page: Page, texts: string[]) => {
+  const input = await page.context().newCDPSession(page);
+  for (const text of texts) {
+    const end = text.length;
+    await input.send('Input.imeSetComposition', { text, selectionStart: end, selectionEnd: end });
+  }
+  await input.send('Input.insertText', { text: texts[texts.length - 1]! });
+};
+
+const rows: Row[] = [
+  {
+    what: 'typing on is one insertion',
+    act: async (page) => {
+      await caret(page, 'before', 'comes');
+      await page.keyboard.type('soon ');
+      await page.keyboard.type('after ');
+    },
+    fair: 'The tide soon after comes in quickly over the flats.',
+    changes: ['inserted two words'],
+  },
+  {
+    what: 'three Backspaces are one deletion, and one step back',
+    act: async (page) => {
+      await caret(page, 'behind', 'quickly');
+      await press(page, 'Backspace', 3);
+      await press(page, 'Control+z');
+      await press(page, 'Control+y');
+    },
+    fair: 'The tide comes in quic over the flats.',
+    changes: ['deleted one word'],
+  },
+  {
+    what: 'Delete, letter by letter',
+    act: async (page) => {
+      await caret(page, 'before', 'quickly');
+      await press(page, 'Delete', 8);
+    },
+    fair: 'The tide comes in over the flats.',
+    changes: ['deleted one word'],
+  },
+  {
+    what: 'deleting words backwards and forwards',
+    act: async (page) => {
+      await caret(page, 'behind', 'quickly');
+      await press(page, 'Control+Backspace');
+      await press(page, 'Control+Delete');
+    },
+    fair: 'The tide comes in  the flats.',
+    changes: ['deleted two words'],
+  },
+  {
+    what: 'deleting to the end of the line',
+    act: async (page) => {
+      await caret(page, 'behind', 'comes in');
+      await press(page, 'Shift+End');
+      await press(page, 'Delete');
+    },
+    fair: 'The tide comes in',
+    changes: ['deleted four words'],
+  },
+  {
+    what: 'typing over words is one replacement',
+    act: async (page) => {
+      await selectWords(page, 'quickly');
+      await page.keyboard.type('slowly');
+    },
+    fair: 'The tide comes in slowly over the flats.',
+    changes: ['replaced one word'],
+  },
+  {
+    what: 'own pending words really go',
+    act: async (page) => {
+      await caret(page, 'before', 'comes');
+      await page.keyboard.type('soon ');
+      await press(page, 'Backspace', 5);
+    },
+    fair: given,
+    changes: [],
+  },
+  {
+    what: 'a skin tone goes with its emoji, an accent with its letter',
+    given: 'Wave 👋🏽 to the naïve café\u0301s.',
+    act: async (page) => {
+      await caret(page, 'before', ' to the');
+      await press(page, 'Backspace');
+      await caret(page, 'before', 's.');
+      await press(page, 'Backspace');
+    },
+    fair: 'Wave  to the naïve cafs.',
+    changes: ['deleted “👋🏽”', 'deleted one word'],
+  },
+  {
+    what: 'composed input, by the protocol of input methods',
+    act: async (page) => {
+      await caret(page, 'before', 'comes');
+      await compose(page, ['に', 'にほ', '日本']);
+      await page.keyboard.type(' ');
+    },
+    fair: 'The tide 日本 comes in quickly over the flats.',
+    changes: ['inserted one word'],
+  },
+  {
+    what: 'a dead key and its letter',
+    act: async (page) => {
+      await caret(page, 'behind', 'tide');
+      await compose(page, ['´', 'é']);
+    },
+    fair: 'The tideé comes in quickly over the flats.',
+    changes: ['inserted one word'],
+  },
+  {
+    what: 'a spelling that the browser corrects',
+    given: 'The tyde comes in.',
+    act: async (page) => {
+      await selectWords(page, 'tyde');
+      await page.evaluate(() => document.execCommand('insertText', false, 'tide'));
+    },
+    fair: 'The tide comes in.',
+    changes: ['replaced one word'],
+  },
+  {
+    what: 'pasting plain words',
+    act: async (page) => {
+      await caret(page, 'before', 'comes');
+      await page.evaluate(() => navigator.clipboard.writeText('often '));
+      await press(page, 'Control+v');
+    },
+    fair: 'The tide often comes in quickly over the flats.',
+    changes: ['inserted one word'],
+  },
+  {
+    what: 'bold, italic, underline by keys',
+    act: async (page) => {
+      await selectWords(page, 'tide');
+      await press(page, 'Control+b');
+      await selectWords(page, 'quickly');
+      await press(page, 'Control+i');
+      await selectWords(page, 'flats');
+      await press(page, 'Control+u');
+    },
+    fair: given,
+    changes: ['now bold', 'now italic', 'now underline'],
+  },
+  {
+    what: 'strike, super- and subscript',
+    act: async (page) => {
+      for (const [words, choice] of [
+        ['tide', 'Look: Strike'],
+        ['quickly', 'Look: Superscript'],
+        ['flats', 'Look: Subscript'],
+      ] as const) {
+        await selectWords(page, words);
+        await look(page, choice);
+      }
+    },
+    fair: given,
+    changes: ['now strike', 'now superscript', 'now subscript'],
+  },
+  {
+    what: 'colour, highlight, size',
+    act: async (page) => {
+      for (const [words, choice] of [
+        ['tide', 'Colour: plum'],
+        ['quickly', 'Highlight: sea'],
+        ['flats', 'Size: large'],
+      ] as const) {
+        await selectWords(page, words);
+        await look(page, choice);
+      }
+    },
+    fair: given,
+    changes: ['now coloured plum', 'now highlighted sea', 'now 16 points'],
+  },
+  {
+    what: 'a link set',
+    act: async (page) => {
+      await selectWords(page, 'the flats');
+      await page.getByRole('button', { name: 'Link', exact: true }).click();
+      await page.getByLabel('Address').fill('harrow.example/flats');
+      await page.getByRole('button', { name: 'Set' }).click();
+    },
+    fair: given,
+    changes: ['now a link to https://harrow.example/flats'],
+  },
+  {
+    what: 'replacing a word and the space selected with it keeps one space',
+    act: async (page) => {
+      await selectWords(page, 'quickly ');
+      await page.keyboard.type('slowly');
+    },
+    fair: 'The tide comes in slowly over the flats.',
+    changes: ['replaced one word'],
+  },
+  {
+    what: 'deleting a word keeps one space; undoing just that brings the second back',
+    act: async (page) => {
+      await selectWords(page, 'quickly');
+      await press(page, 'Delete');
+      expect((await held(page)).fair).toBe('The tide comes in over the flats.');
+      await press(page, 'Control+z');
+    },
+    fair: 'The tide comes in  over the flats.',
+    changes: ['deleted one word'],
+  },
+];
+
+let page: Page;
+test.beforeAll(async ({ browser }) => {
+  page = await comeIn(browser, 'Tobias');
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+});
+test.afterAll(() => page.context().close());
+
+for (const { what, given: text = given, act, fair, changes } of rows) {
+  test(`in pencil: ${what}`, async () => {
+    await startWith(page, what, text);
+    await act(page);
+    const now = await held(page);
+    expect(now).toMatchObject({ before: text, fair, words: changes });
+  });
+}
+
+test('a link that stands in the text is changed, and taken away', async () => {
+  await startWith(page, 'Links', given);
+  await press(page, 'F2');
+  const link = async (button: string, address?: string) => {
+    await selectWords(page, 'the flats');
+    await page.getByRole('button', { name: 'Link', exact: true }).click();
+    if (address) await page.getByLabel('Address').fill(address);
+    await page.getByRole('dialog', { name: 'Link' }).getByRole('button', { name: button }).click();
+  };
+  await link('Set', 'https://harrow.example');
+  await press(page, 'F2');
+  await link('Set', 'https://harrow.example/map');
+  expect((await held(page)).words).toEqual(['link to https://harrow.example/map']);
+  await press(page, 'Control+z');
+  await link('Remove');
+  expect((await held(page)).words).toEqual(['no longer a link']);
+  await expect(sheet(page).locator('a')).toHaveCount(0);
+});
+
+test('an address that could run something is not taken', async () => {
+  await startWith(page, 'Unsafe link', given);
+  await selectWords(page, 'tide');
+  await page.getByRole('button', { name: 'Link', exact: true }).click();
+  await page.getByLabel('Address').fill('javascript:alert(1)');
+  await expect(page.getByRole('button', { name: 'Set' })).toBeDisabled();
+  await expect(page.getByText('A link goes to a page, a mail address or a place in the text.')).toBeVisible();
+});
+
+test('a passage cut and pasted elsewhere, or dragged there, is one move with two ends', async () => {
+  const lines = ['Crabs walk sideways. Worms do not.', 'Look under the weed.'];
+  const now = 'Worms do not.\nLook under the weed. Crabs walk sideways.';
+  await startWith(page, 'Cut and paste', ...lines);
+  await selectWords(page, 'Crabs walk sideways. ');
+  await press(page, 'Control+x');
+  await caret(page, 'behind', 'under the weed.');
+  await press(page, 'Control+v');
+  expect(await held(page)).toMatchObject({ before: lines.join('\n'), fair: now, words: ['moved three words'] });
+  await expect(page.getByRole('button', { name: /moved here from ¶ 1/ })).toBeVisible();
+  await page.getByRole('button', { name: /moved to ¶ 2/ }).click();
+  await expect(page.getByRole('dialog')).toContainText('Moved to ¶ 2');
+
+  await startWith(page, 'Drag', ...lines);
+  await selectWords(page, 'Crabs walk sideways. ');
+  const at = async (words: string) => {
+    const box = await page.evaluate((wanted) => {
+      const walker = document.createTreeWalker(document.querySelector('.ProseMirror')!, NodeFilter.SHOW_TEXT);
+      for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+        const from = node.textContent!.indexOf(wanted);
+        if (from < 0) continue;
+        const range = document.createRange();
+        range.setStart(node, from);
+        range.setEnd(node, from + wanted.length);
+        const { left, right, top, height } = range.getBoundingClientRect();
+        return { left, right, middle: top + height / 2 };
+      }
+      throw new Error('not there');
+    }, words);
+    return box;
+  };
+  const from = await at('walk');
+  const to = await at('under the weed.');
+  await page.mouse.move(from.left + 4, from.middle);
+  await page.mouse.down();
+  await page.mouse.move(from.left + 30, from.middle + 10, { steps: 4 });
+  await page.mouse.move(to.right - 1, to.middle, { steps: 8 });
+  await page.mouse.up();
+  expect(await held(page)).toMatchObject({ before: lines.join('\n'), fair: now, words: ['moved three words'] });
+});
+
+test('words edited within a moved passage are changes of their own; deciding the move decides both ends', async () => {
+  const lines = ['Crabs walk sideways. Worms do not.', 'Look under the weed.'];
+  await startWith(page, 'Edited move', ...lines);
+  await selectWords(page, 'Crabs walk sideways. ');
+  await press(page, 'Control+x');
+  await caret(page, 'behind', 'under the weed.');
+  await press(page, 'Control+v');
+  await press(page, 'ArrowLeft');
+  await page.keyboard.type(' mostly');
+  const edited = await held(page);
+  expect(edited.words.sort()).toEqual(['inserted one word', 'moved three words']);
+  expect(edited.fair).toContain('Crabs walk sideways mostly.');
+  await sheet(page).locator('del.deletion').first().click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Accept' }).first().click();
+  await expect(page.getByTestId('pending')).toHaveText('1');
+  expect((await held(page)).words).toEqual(['inserted one word']);
+});
+
+test('what is found is replaced as one sweep, in pencil or in ink, and decided as one or place by place', async () => {
+  const lines = ['The shoar is long.', 'A Shoar, and shoars again.'];
+  await startWith(page, 'Sweep', ...lines);
+  await press(page, 'F3');
+  await page.getByLabel('Find', { exact: true }).fill('shoar');
+  await expect(page.getByText('3 places found')).toBeVisible();
+  await page.getByLabel('Same case').check();
+  await expect(page.getByText('2 places found')).toBeVisible();
+  await page.getByLabel('Whole words').check();
+  await expect(page.getByText('one place found')).toBeVisible();
+  await page.getByLabel('Same case').uncheck();
+  await page.getByLabel('Whole words').uncheck();
+  await page.getByLabel('Expression').check();
+  await page.getByLabel('Find', { exact: true }).fill('(');
+  await expect(page.getByText('This is not a regular expression')).toBeVisible();
+  await page.getByLabel('Find', { exact: true }).fill('([Ss])hoar');
+  await page.getByLabel('Replace with').fill('$1hore');
+  await expect(page.getByText('3 places found')).toBeVisible();
+  await page.getByRole('button', { name: 'Replace 3 in pencil' }).click();
+  const swept = await held(page);
+  expect(swept).toMatchObject({ before: lines.join('\n'), fair: 'The shore is long.\nA Shore, and shores again.' });
+  expect(swept.kinds).toEqual(['replacement', 'replacement', 'replacement']);
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
+  await sheet(page).locator('ins.insertion').first().click();
+  const slip = page.getByRole('dialog');
+  await expect(slip.getByRole('group', { name: 'All 3 of this sweep' })).toBeVisible();
+  await slip.getByRole('button', { name: 'Reject', exact: true }).click();
+  await expect(page.getByTestId('pending')).toHaveText('2');
+  await sheet(page).locator('ins.insertion').first().click();
+  await page.getByRole('group', { name: 'All 2 of this sweep' }).getByRole('button', { name: 'Accept' }).click();
+  await expect(page.getByTestId('pending')).toHaveText('0');
+  expect((await held(page)).fair).toBe('The shoar is long.\nA Shore, and shores again.');
+  await press(page, 'F3');
+  await page.getByLabel('Find', { exact: true }).fill('shores?');
+  await page.getByLabel('Expression').check();
+  await page.getByLabel('Replace with').fill('beach');
+  await page.getByRole('button', { name: 'Replace 2 in ink' }).click();
+  expect(await held(page)).toMatchObject({ fair: 'The shoar is long.\nA beach, and beach again.', kinds: [] });
+});
+
+test('only within paragraphs of a style, and without the places that are ticked off', async () => {
+  await startWith(page, 'Sweep in headings', 'Tides', 'Tides come. Tides go.');
+  await caret(page, 'before', 'Tides');
+  await press(page, 'F2');
+  await page.getByRole('combobox', { name: 'Paragraph style' }).click();
+  await page.getByRole('option', { name: 'Heading 1' }).click();
+  await press(page, 'F2');
+  await press(page, 'F3');
+  await page.getByLabel('Find', { exact: true }).fill('Tides');
+  await page.getByRole('combobox', { name: 'In paragraphs of this style' }).click();
+  await page.getByRole('option', { name: 'in body text' }).click();
+  await expect(page.getByText('2 places found')).toBeVisible();
+  await page.getByLabel('Replace with').fill('Currents');
+  await page.getByLabel('Replace Tides in paragraph 2').first().uncheck();
+  await page.getByRole('button', { name: 'Replace 1 in pencil' }).click();
+  expect((await held(page)).fair).toBe('Tides\nTides come. Currents go.');
+});
+
+test('ink goes in unrecorded; ink for one edit goes back to pencil by itself', async () => {
+  await startWith(page, 'Ink', given);
+  await caret(page, 'before', 'comes');
+  await press(page, 'Shift+F2');
+  await page.keyboard.type('often ');
+  expect((await held(page)).kinds).toEqual([]);
+  await caret(page, 'before', 'flats');
+  await expect(page.getByRole('button', { name: 'Pencil' })).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.type('mud ');
+  expect(await held(page)).toMatchObject({
+    before: 'The tide often comes in quickly over the flats.',
+    fair: 'The tide often comes in quickly over the mud flats.',
+    words: ['inserted one word'],
+  });
+});
+
+test('what is pasted keeps its structure and drops what a manuscript cannot hold', async () => {
+  await startWith(page, 'Paste', 'Before.');
+  await press(page, 'End');
+  await page.evaluate(() => {
+    const html =
+      '<h2>Shells</h2><p>A <b>heavy</b> <a href="javascript:alert(1)">whelk</a> and <a href="https://harrow.example">map</a>' +
+      '<img src="https://elsewhere.example/x.png" onerror="alert(1)"></p><ul><li>limpet</li></ul><script>alert(2)</script>';
+    const item = new ClipboardItem({ 'text/html': new Blob([html], { type: 'text/html' }) });
+    return navigator.clipboard.write([item]);
+  });
+  await press(page, 'Enter');
+  await press(page, 'Control+v');
+  const now = await held(page);
+  expect(now.fair).toBe('Before.\nShells\nA heavy whelk and map\nlimpet');
+  expect(now.before).toBe('Before.');
+  await expect(sheet(page).locator('a')).toHaveCount(1);
+  await expect(sheet(page).locator('.picture')).toHaveCount(0);
+});
+
+test('Backspace beside words one has struck out goes on with the words before them', async () => {
+  await startWith(page, 'Struck', 'First line.', 'low wet tide');
+  await selectWords(page, 'low wet ');
+  await press(page, 'Delete');
+  await caret(page, 'before', 'tide');
+  await press(page, 'Backspace');
+  expect(await held(page)).toMatchObject({ before: 'First line.\nlow wet tide', fair: 'First line.tide' });
+  await choose(page, 'List', 'Bulleted');
+  expect((await held(page)).fair).toBe('First line.tide');
+});

@@ -1,0 +1,12 @@
+import { Module } from '@nestjs/common';
+import { DatabaseModule } from '../database/database.module.js';
+import { PicturesController } from './pictures.controller.js';
+import { PicturesService } from './pictures.service.js';
+
+@Module({
+  imports: [DatabaseModule],
+  controllers: [PicturesController],
+  providers: [PicturesService],
+  exports: [PicturesService],
+})
+export class PicturesModule {}

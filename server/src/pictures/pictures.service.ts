@@ -1,0 +1,54 @@
+import { BadRequestException, Injectable, NotFoundException } from '@nestjs/common';
+import { InjectRepository } from '@nestjs/typeorm';
+import { nanoid } from 'nanoid';
+import { In, Repository } from 'typeorm';
+import type { Asset } from '@tea-pencil/core';
+import { AssetRow, MemberRow } from '../database/entities.js';
+import { pictureFile } from './picture-file.js';
+
+export interface AddedPicture {
+  asset: string;
+  width: number;
+  height: number;
+}
+
+/** The pictures of manuscripts. A picture belongs to one manuscript and is seen by its members only. */
+@Injectable()
+export class PicturesService {
+  constructor(
+    @InjectRepository(AssetRow) private readonly assets: Repository<AssetRow>,
+    @InjectRepository(MemberRow) private readonly members: Repository<MemberRow>,
+  ) {}
+
+  /** Keeps a picture for a manuscript. */
+  async add(manuscriptId: string, addedBy: string, name: string, bytes: Buffer): Promise<AddedPicture> {
+    const file = pictureFile(bytes);
+    if (typeof file === 'string') throw new BadRequestException(`“${name}” ${file}. Nothing was changed.`);
+    const id = nanoid(16);
+    await this.assets.insert({ id, manuscriptId, type: file.type, bytes, addedBy });
+    return { asset: id, width: file.width, height: file.height };
+  }
+
+  /** A picture, for a member of its manuscript; for anyone else there is none. */
+  async get(id: string, personId: string): Promise<AssetRow> {
+    const asset = await this.assets.findOneBy({ id });
+    const member = asset && (await this.members.existsBy({ manuscriptId: asset.manuscriptId, personId }));
+    if (!asset || !member) throw new NotFoundException('There is no such picture, or you may not see it.');
+    return asset;
+  }
+
+  /** Takes a picture over from another manuscript that the person may read too: a passage was copied from there. */
+  async copy(id: string, manuscriptId: string, personId: string): Promise<{ asset: string }> {
+    const asset = await this.get(id, personId);
+    if (asset.manuscriptId === manuscriptId) return { asset: id };
+    const copied = nanoid(16);
+    await this.assets.insert({ ...asset, id: copied, manuscriptId, addedBy: personId });
+    return { asset: copied };
+  }
+
+  /** Those of the named pictures that belong to a manuscript. */
+  async ofManuscript(manuscriptId: string, ids: readonly string[]): Promise<Asset[]> {
+    const rows = await this.assets.findBy({ manuscriptId, id: In([...ids]) });
+    return rows.map(({ id, type, bytes }) => ({ id, type, bytes }));
+  }
+}

@@ -1,0 +1,126 @@
+import { Fragment, Slice, type Node } from 'prosemirror-model';
+import { TextSelection, type Command } from 'prosemirror-state';
+import type { EditorProps, EditorView } from 'prosemirror-view';
+import { deleteLetter, deleteToEdge, deleteWord, type Direction } from '@tea-pencil/core';
+import type { LiveText } from '../live/live-text';
+import { picturesIn, type Pictures } from './pictures';
+
+/** Input that the browser would carry out itself, carried out by the core's commands instead. */
+
+/** What the browser asks for (W3C Input Events Level 2, section 4.1.2), as direction and extent. */
+const deletions: Record<string, [extent: 'letter' | 'word' | 'line', direction: Direction]> = {
+  deleteContentBackward: ['letter', -1],
+  deleteContentForward: ['letter', 1],
+  deleteWordBackward: ['word', -1],
+  deleteWordForward: ['word', 1],
+  deleteSoftLineBackward: ['line', -1],
+  deleteSoftLineForward: ['line', 1],
+  deleteHardLineBackward: ['line', -1],
+  deleteHardLineForward: ['line', 1],
+};
+
+/** The far edge of what the browser would delete. */
+function edgeOf(view: EditorView, event: InputEvent, direction: Direction): number | null {
+  const [range] = event.getTargetRanges();
+  if (!range) return null;
+  return direction === 1
+    ? view.posAtDOM(range.endContainer, range.endOffset)
+    : view.posAtDOM(range.startContainer, range.startOffset);
+}
+
+/**
+ * The browser tells of a new selection a moment late. A key that comes within that moment, as they do when someone types
+ * fast or the machine is slow, must not act on the selection before; so the editor is told first.
+ */
+function heedSelection(view: EditorView): false {
+  if (view.hasFocus() && !view.composing) view.dom.ownerDocument.dispatchEvent(new Event('selectionchange'));
+  return false;
+}
+
+function beforeInput(view: EditorView, event: InputEvent, me: string): boolean {
+  const deletion = deletions[event.inputType];
+  if (!deletion || !event.cancelable || view.composing) return false;
+  const [extent, direction] = deletion;
+  const commands: Record<typeof extent, Command> = {
+    letter: deleteLetter(direction, me),
+    word: deleteWord(direction, me),
+    line: deleteToEdge(() => edgeOf(view, event, direction)),
+  };
+  if (!commands[extent](view.state, view.dispatch, view)) return false;
+  event.preventDefault();
+  return true;
+}
+
+/** What is pasted, without anything that could run or load. */
+export function cleaned(html: string): string {
+  const page = new window.DOMParser().parseFromString(html, 'text/html');
+  for (const element of page.querySelectorAll('script, style, iframe, object, embed, link, meta')) element.remove();
+  for (const element of page.querySelectorAll('*')) {
+    for (const { name } of [...element.attributes]) if (/^on/i.test(name)) element.removeAttribute(name);
+  }
+  return page.body.innerHTML;
+}
+
+/** The pictures of a pasted passage that are not in the text yet. */
+function strangers(slice: Slice, doc: Node): Set<string> {
+  const found = new Set<string>();
+  slice.content.descendants((node) => void (node.type.name === 'image' && found.add(node.attrs.asset as string)));
+  if (found.size) doc.descendants((node) => void found.delete(node.attrs.asset as string));
+  return found;
+}
+
+const withPictures = (content: Fragment, ids: ReadonlyMap<string, string | null>): Fragment =>
+  Fragment.fromArray(
+    content.content.flatMap((node) => {
+      const asset = node.attrs.asset as string | undefined;
+      if (asset === undefined || !ids.has(asset)) return [node.copy(withPictures(node.content, ids))];
+      const here = ids.get(asset);
+      return here ? [node.type.create({ ...node.attrs, asset: here }, null, node.marks)] : [];
+    }),
+  );
+
+/** Sets down a passage with pictures of another manuscript, once those are here too. */
+async function pasteWithPictures(view: EditorView, slice: Slice, wanted: Set<string>, pictures: Pictures) {
+  const ids = new Map<string, string | null>();
+  for (const asset of wanted) ids.set(asset, await pictures.takeOver(asset));
+  if (view.isDestroyed) return;
+  const left = [...ids.values()].filter((id) => id === null).length;
+  if (left)
+    pictures.say(`${left === 1 ? 'A picture' : `${left} pictures`} could not be brought along and was left out.`);
+  const here = new Slice(withPictures(slice.content, ids), slice.openStart, slice.openEnd);
+  view.dispatch(view.state.tr.replaceSelection(here).scrollIntoView().setMeta('uiEvent', 'paste'));
+}
+
+export const inputProps = (text: LiveText, pictures: Pictures): EditorProps => ({
+  handleDOMEvents: {
+    keydown: heedSelection,
+    cut: heedSelection,
+    copy: heedSelection,
+    paste: heedSelection,
+    beforeinput: (view, event) => heedSelection(view) || beforeInput(view, event as InputEvent, text.me),
+  },
+  transformPastedHTML: cleaned,
+  handlePaste(view, event, slice) {
+    const files = picturesIn(event.clipboardData);
+    if (files.length && !slice.size) {
+      for (const file of files) void pictures.insert(view, file);
+      return true;
+    }
+    const wanted = strangers(slice, view.state.doc);
+    if (wanted.size) {
+      void pasteWithPictures(view, slice, wanted, pictures);
+      return true;
+    }
+    // What is set down elsewhere is a move; what it is set down over is a deletion of its own.
+    if (text.hasCut() && !view.state.selection.empty) view.dispatch(view.state.tr.deleteSelection());
+    return false;
+  },
+  handleDrop(view, event) {
+    const files = picturesIn(event.dataTransfer);
+    const at = files.length ? view.posAtCoords({ left: event.clientX, top: event.clientY }) : null;
+    if (!at) return false;
+    view.dispatch(view.state.tr.setSelection(TextSelection.near(view.state.doc.resolve(at.pos))));
+    for (const file of files) void pictures.insert(view, file);
+    return true;
+  },
+});

@@ -1,0 +1,67 @@
+import type { EditorView } from 'prosemirror-view';
+import { changePicture, insertPicture } from '@tea-pencil/core';
+import { request, sendFile } from '../api/client';
+
+/** Pictures from the person's own files, sent to the server before they stand in the text. */
+
+/** The widest a new picture is drawn: the sheet's lines. */
+const widest = 516;
+
+interface Added {
+  asset: string;
+  width: number;
+  height: number;
+}
+
+/** A picture's size on the sheet. */
+function sized({ width, height }: Added) {
+  const scale = Math.min(1, widest / width);
+  return { width: Math.round(width * scale), height: Math.max(1, Math.round(height * scale)) };
+}
+
+export class Pictures {
+  constructor(
+    readonly manuscript: string,
+    readonly say: (sentence: string) => void,
+  ) {}
+
+  async #send(file: File): Promise<Added | null> {
+    try {
+      const path = `/manuscripts/${this.manuscript}/pictures`;
+      return await sendFile<Added>(path, file, () => undefined, new AbortController().signal);
+    } catch (problem) {
+      this.say((problem as Error).message);
+      return null;
+    }
+  }
+
+  /** Puts a picture where the caret is once the server has it. */
+  async insert(view: EditorView, file: File): Promise<void> {
+    const added = await this.#send(file);
+    if (!added || view.isDestroyed) return;
+    const alt = file.name.replace(/\.[^.]*$/, '').replace(/[-_]+/g, ' ');
+    insertPicture({ asset: added.asset, alt, ...sized(added) })(view.state, view.dispatch);
+    view.focus();
+  }
+
+  /** Puts another picture in the place of the selected one. */
+  async replace(view: EditorView, file: File): Promise<void> {
+    const added = await this.#send(file);
+    if (!added || view.isDestroyed) return;
+    changePicture({ asset: added.asset, ...sized(added) })(view.state, view.dispatch);
+  }
+
+  /** Takes over pictures that a pasted passage has from another manuscript; those that cannot be are left out by name. */
+  async takeOver(asset: string): Promise<string | null> {
+    try {
+      const path = `/manuscripts/${this.manuscript}/pictures/copy`;
+      return (await request<{ asset: string }>('POST', path, { asset })).asset;
+    } catch {
+      return null;
+    }
+  }
+}
+
+/** The pictures among the files that someone pastes or drops. */
+export const picturesIn = (data: DataTransfer | null): File[] =>
+  [...(data?.files ?? [])].filter(({ type }) => type.startsWith('image/'));

@@ -1,0 +1,99 @@
+import { Box, Button, Popover, Tooltip } from '@mui/material';
+import type { EditorState } from 'prosemirror-state';
+import { useState } from 'react';
+import { changesIn, type Change, type ChangeKind, type Verdict } from '@tea-pencil/core';
+import type { ManuscriptInfo } from '../api/queries';
+import { changesOf } from './changes-of';
+import { TogetherRows, type Group } from './TogetherRows';
+
+const kindNames: Record<ChangeKind, string> = {
+  insertion: 'insertions',
+  deletion: 'deletions',
+  replacement: 'replacements',
+  move: 'moves',
+  formatting: 'formatting',
+  paragraph: 'paragraphs',
+  table: 'tables',
+};
+
+const idsOf = (changes: readonly Change[]) => changes.map(({ id }) => id);
+
+/** What can be decided in one act: where one is, all of a person, all of a kind, all. */
+function groupsOf(state: EditorState, info: ManuscriptInfo): { title: string; groups: Group[] }[] {
+  const changes = changesOf(state.doc);
+  const { from, to, empty, $from } = state.selection;
+  const here: Group[] = [];
+  if (!empty) here.push({ label: 'Selected', ids: idsOf(changesIn({ from, to }, changes)) });
+  else if ($from.depth) {
+    const paragraph = { from: $from.before($from.depth), to: $from.after($from.depth) };
+    here.push({ label: 'In this paragraph', ids: idsOf(changesIn(paragraph, changes)) });
+  }
+  const people = info.people.map(({ id, name }) => ({
+    label: `By ${name}`,
+    author: id,
+    ids: idsOf(changes.filter(({ author }) => author === id)),
+  }));
+  const kinds = (Object.keys(kindNames) as ChangeKind[]).map((kind) => ({
+    label: `All ${kindNames[kind]}`,
+    ids: idsOf(changes.filter((change) => change.kind === kind)),
+  }));
+  return [
+    { title: 'Here', groups: here },
+    { title: 'By person', groups: people },
+    { title: 'By kind', groups: kinds },
+    { title: 'Everything', groups: [{ label: 'All changes; comments stay', ids: idsOf(changes) }] },
+  ]
+    .map(({ title, groups }) => ({ title, groups: groups.filter(({ ids }) => ids.length) }))
+    .filter(({ groups }) => groups.length);
+}
+
+interface Props {
+  state: EditorState;
+  info: ManuscriptInfo;
+  onDecide(verdict: Verdict, ids: string[]): void;
+}
+
+/** Deciding many changes in one act, which can be taken back as one. */
+export function DecideTogether({ state, info, onDecide }: Props) {
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const none = !changesOf(state.doc).length;
+  return (
+    <>
+      <Tooltip title={none ? 'Nothing waits for a decision' : 'Accept or reject many changes in one act'}>
+        <span>
+          <Button
+            color="inherit"
+            aria-haspopup="dialog"
+            disabled={none}
+            onClick={(event) => setAt(event.currentTarget)}
+          >
+            Decide together
+          </Button>
+        </span>
+      </Tooltip>
+      <Popover
+        open={!!at}
+        anchorEl={at}
+        onClose={() => setAt(null)}
+        transitionDuration={0}
+        anchorOrigin={{ vertical: 'top', horizontal: 'left' }}
+        transformOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Decide together', sx: { p: 2, width: 400 } } }}
+      >
+        {at &&
+          groupsOf(state, info).map(({ title, groups }) => (
+            <Box key={title} sx={{ '& + &': { mt: 1.25, pt: 1, borderTop: '1px solid', borderColor: 'divider' } }}>
+              <Box sx={{ fontSize: 11, fontWeight: 600, color: 'text.secondary', mb: 0.25 }}>{title}</Box>
+              <TogetherRows
+                groups={groups}
+                onDecide={(verdict, ids) => {
+                  setAt(null);
+                  onDecide(verdict, ids);
+                }}
+              />
+            </Box>
+          ))}
+      </Popover>
+    </>
+  );
+}

@@ -1,0 +1,87 @@
+import { Box, Button, Popover, TextField, Tooltip } from '@mui/material';
+import type { Command, EditorState } from 'prosemirror-state';
+import { useState } from 'react';
+import { isSafeAddress, linkAt, setLink } from '@tea-pencil/core';
+
+interface Props {
+  state: EditorState;
+  disabled: boolean;
+  run(command: Command): void;
+}
+
+/** What someone types as an address, with the scheme that they left out. */
+function completed(typed: string): string {
+  const address = typed.trim();
+  if (isSafeAddress(address)) return address;
+  return /^[^\s@]+@[^\s@]+$/.test(address) ? `mailto:${address}` : `https://${address}`;
+}
+
+/** Makes a link of the selected words, changes one or takes it away. */
+export function LinkMenu({ state, disabled, run }: Props) {
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const [address, setAddress] = useState('');
+  const words = linkAt(state);
+  const wrong = /^[a-z][\w+.-]*:/i.test(address.trim()) && !isSafeAddress(address) && !/^[\w.-]+:\d/.test(address);
+  const act = (command: Command) => {
+    setAt(null);
+    run(command);
+  };
+  return (
+    <>
+      <Tooltip title={words ? 'Make these words a link, or change it' : 'Select the words that shall be a link'}>
+        <span>
+          <Button
+            color="inherit"
+            aria-haspopup="dialog"
+            disabled={disabled || !words}
+            onMouseDown={(event) => event.preventDefault()}
+            onClick={(event) => {
+              setAddress(words?.href ?? '');
+              setAt(event.currentTarget);
+            }}
+            sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}
+          >
+            Link
+          </Button>
+        </span>
+      </Tooltip>
+      <Popover
+        open={!!at}
+        anchorEl={at}
+        onClose={() => setAt(null)}
+        disableRestoreFocus
+        transitionDuration={0}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Link' } }}
+      >
+        <Box
+          component="form"
+          sx={{ p: 1.5, display: 'flex', gap: 1, alignItems: 'flex-start' }}
+          onSubmit={(event) => {
+            event.preventDefault();
+            if (address.trim() && !wrong) act(setLink(completed(address)));
+          }}
+        >
+          <TextField
+            autoFocus
+            size="small"
+            label="Address"
+            value={address}
+            error={wrong}
+            helperText={wrong ? 'A link goes to a page, a mail address or a place in the text.' : ' '}
+            onChange={(event) => setAddress(event.target.value)}
+            sx={{ width: 280 }}
+          />
+          <Button type="submit" variant="contained" disabled={!address.trim() || wrong}>
+            Set
+          </Button>
+          {words?.href && (
+            <Button color="inherit" onClick={() => act(setLink(null))}>
+              Remove
+            </Button>
+          )}
+        </Box>
+      </Popover>
+    </>
+  );
+}

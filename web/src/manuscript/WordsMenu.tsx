@@ -1,0 +1,115 @@
+import { Box, Button, Popover, Tooltip } from '@mui/material';
+import type { Command, EditorState } from 'prosemirror-state';
+import { useState, type ReactNode } from 'react';
+import { highlightColours, schema, setWords, wordColours } from '@tea-pencil/core';
+
+const sizes: [value: number | null, label: string][] = [
+  [9, 'Small'],
+  [null, 'Usual'],
+  [16, 'Large'],
+  [22, 'Largest'],
+];
+
+/** The value that the selected words have, if the first of them has one. */
+function valueOf(state: EditorState, name: string): unknown {
+  const { $from, empty } = state.selection;
+  const marks = empty ? (state.storedMarks ?? $from.marks()) : ($from.nodeAfter?.marks ?? []);
+  const mark = schema.marks[name]!.isInSet(marks);
+  return mark ? ((mark.attrs.value as unknown) ?? true) : null;
+}
+
+interface Props {
+  state: EditorState;
+  disabled: boolean;
+  run(command: Command): void;
+}
+
+/** The look of words beyond bold, italic and underline. */
+export function WordsMenu({ state, disabled, run }: Props) {
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const row = (label: string, children: ReactNode) => (
+    <Box role="group" aria-label={label} sx={{ display: 'flex', alignItems: 'center', gap: 0.5, mb: 0.75 }}>
+      <Box sx={{ width: 68, color: 'text.secondary', fontSize: 12 }}>{label}</Box>
+      {children}
+    </Box>
+  );
+  /** One choice of a property; one that is `off` when chosen again is a switch. */
+  const choice = (group: string, name: string, value: unknown, label: string, content: ReactNode, off = false) => {
+    const chosen = valueOf(state, name) === value;
+    return (
+      <Tooltip title={label} key={label}>
+        <Button
+          color="inherit"
+          aria-label={`${group}: ${label}`}
+          aria-pressed={chosen}
+          onMouseDown={(event) => event.preventDefault()}
+          onClick={() => {
+            setAt(null);
+            run(setWords(name, off && chosen ? null : value));
+          }}
+          sx={{
+            minWidth: 32,
+            px: 0.75,
+            py: 0.25,
+            border: '1px solid',
+            borderColor: chosen ? 'primary.main' : 'divider',
+          }}
+        >
+          {content}
+        </Button>
+      </Tooltip>
+    );
+  };
+  const toggle = (name: string, label: string, content: ReactNode, value: unknown = true) =>
+    choice('Look', name, value, label, content, true);
+  return (
+    <>
+      <Tooltip title="Strike, super- and subscript, colour, highlight and size of the selected words">
+        <span>
+          <Button
+            color="inherit"
+            aria-label="Colour and size"
+            aria-haspopup="dialog"
+            disabled={disabled}
+            onMouseDown={(event) => event.preventDefault()}
+            onClick={(event) => setAt(event.currentTarget)}
+            sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}
+          >
+            Words
+          </Button>
+        </span>
+      </Tooltip>
+      <Popover
+        open={!!at}
+        anchorEl={at}
+        onClose={() => setAt(null)}
+        disableRestoreFocus
+        transitionDuration={0}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        slotProps={{ paper: { sx: { p: 1.5, pb: 0.75 }, role: 'dialog', 'aria-label': 'Colour and size' } }}
+      >
+        {row('Look', [
+          toggle('strike', 'Strike', <s>a</s>),
+          toggle('script', 'Superscript', <span>a²</span>, 'super'),
+          toggle('script', 'Subscript', <span>a₂</span>, 'sub'),
+        ])}
+        {row('Colour', [
+          choice('Colour', 'colour', null, 'as the text', 'a'),
+          ...wordColours.map((colour) =>
+            choice('Colour', 'colour', colour, colour, <span className={`serif colour-${colour}`}>a</span>),
+          ),
+        ])}
+        {row('Highlight', [
+          choice('Highlight', 'highlight', null, 'none', 'a'),
+          ...highlightColours.map((colour) =>
+            choice('Highlight', 'highlight', colour, colour, <mark className={`serif highlight-${colour}`}>a</mark>),
+          ),
+        ])}
+        {row(
+          'Size',
+          sizes.map(([size, label]) => choice('Size', 'size', size, label.toLowerCase(), label)),
+        )}
+      </Popover>
+    </>
+  );
+}

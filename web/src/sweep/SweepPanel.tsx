@@ -1,0 +1,326 @@
+import { Box, Button, Checkbox, FormControlLabel, MenuItem, Select, TextField, Tooltip } from '@mui/material';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { TextSelection } from 'prosemirror-state';
+import type { EditorView } from 'prosemirror-view';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { linesOf, placesOf, type Hit, type ParagraphStyle, type Query } from '@tea-pencil/core';
+import type { Hand } from '../live/intents';
+import type { LiveText } from '../live/live-text';
+import { styleLabels } from '../manuscript/styles';
+import { hitsKey, type Shown } from './hits';
+import { useSearch } from './use-search';
+
+interface Props {
+  text: LiveText;
+  view: EditorView;
+  mayWrite: boolean;
+  mayInk: boolean;
+  onClose(): void;
+  say(sentence: string): void;
+}
+
+const rowHeight = 26;
+const begin: Query = { text: '', matchCase: false, wholeWords: false, pattern: false, style: null };
+const countOf = (n: number, what = 'place') => (n === 1 ? `one ${what}` : `${n} ${what}s`);
+
+/** Finding words throughout, and replacing them as one sweep: counted and shown before anything is done. */
+export function SweepPanel({ text, view, mayWrite, mayInk, onClose, say }: Props) {
+  const { doc } = view.state;
+  const [query, setQuery] = useState(() => ({ ...begin, text: selectedWords(view) }));
+  const [replacement, setReplacement] = useState('');
+  const [replacing, setReplacing] = useState(false);
+  const [left, setLeft] = useState<ReadonlySet<number>>(new Set());
+  const [current, setCurrent] = useState(0);
+  const found = useSearch(doc, query, replacement);
+  const { hits, problem, searching } = found;
+  const places = useMemo(() => (found.doc ? placesOf(found.doc, hits) : []), [found.doc, hits]);
+  const lines = useMemo(() => (found.doc ? linesOf(found.doc) : []), [found.doc]);
+  const chosen = hits.filter((_, i) => !left.has(i));
+  const here = Math.min(current, hits.length - 1);
+  const upToDate = found.doc === doc && !searching;
+
+  // What is found is set off in the text; when the panel closes nothing is.
+  useEffect(() => {
+    const shown: Shown = { ranges: places.flat(), current: places[here] ?? [] };
+    if (found.doc === view.state.doc) text.dispatch(view.state.tr.setMeta(hitsKey, shown));
+  }, [places, here, found.doc, text, view]);
+  useEffect(
+    () => () => {
+      if (!view.isDestroyed) text.dispatch(view.state.tr.setMeta(hitsKey, { ranges: [], current: [] }));
+    },
+    [text, view],
+  );
+
+  const ask = (part: Partial<Query>) => {
+    setQuery((before) => ({ ...before, ...part }));
+    setLeft(new Set());
+    setCurrent(0);
+  };
+  const goTo = (i: number) => {
+    const next = (i + hits.length) % hits.length;
+    setCurrent(next);
+    const first = places[next]?.[0];
+    if (!first || !upToDate) return;
+    text.dispatch(view.state.tr.setSelection(TextSelection.create(view.state.doc, first.from, first.to)));
+    const element = view.domAtPos(first.from).node;
+    (element instanceof Element ? element : element.parentElement)?.scrollIntoView({ block: 'center' });
+  };
+  const replace = (hand: Hand) => {
+    const n = text.sweep(chosen, hand);
+    const how = hand === 'pencil' ? 'Recorded as one sweep' : 'Replaced in ink, unrecorded';
+    say(`${how}: ${countOf(n)}. Undo takes it back.`);
+    setLeft(new Set());
+  };
+  const toggle = (i: number) =>
+    setLeft((before) => {
+      const next = new Set(before);
+      if (!next.delete(i)) next.add(i);
+      return next;
+    });
+
+  const said =
+    problem ??
+    (searching ? 'Looking …' : query.text ? (hits.length ? `${countOf(hits.length)} found` : 'Not in this text') : '');
+  return (
+    <Box
+      component="section"
+      aria-label="Find and replace"
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape') return;
+        event.stopPropagation();
+        onClose();
+        view.focus();
+      }}
+      sx={{
+        flex: 'none',
+        bgcolor: 'background.paper',
+        borderTop: '1px solid',
+        borderColor: 'divider',
+        px: 2,
+        pt: 1.75,
+        pb: 1,
+        display: 'grid',
+        gridTemplateColumns: '330px minmax(0, 1fr) auto',
+        columnGap: 3,
+      }}
+    >
+      <Box>
+        <TextField
+          autoFocus
+          fullWidth
+          size="small"
+          label="Find"
+          value={query.text}
+          error={!!problem}
+          onChange={(event) => ask({ text: event.target.value })}
+          onKeyDown={(event) => {
+            if (event.key !== 'Enter' || !hits.length) return;
+            event.preventDefault();
+            goTo(here + (event.shiftKey ? -1 : 1));
+          }}
+        />
+        {mayWrite && (
+          <TextField
+            fullWidth
+            size="small"
+            label="Replace with"
+            value={replacement}
+            onChange={(event) => {
+              setReplacement(event.target.value);
+              setReplacing(true);
+            }}
+            sx={{ mt: 1 }}
+          />
+        )}
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1, mt: 0.25 }}>
+          {(
+            [
+              ['matchCase', 'Same case', 'Tell capitals from small letters'],
+              ['wholeWords', 'Whole words', 'Not within longer words'],
+              ['pattern', 'Expression', 'A regular expression; $1 stands for its first group'],
+            ] as const
+          ).map(([name, label, title]) => (
+            <Tooltip title={title} key={name}>
+              <FormControlLabel
+                control={
+                  <Checkbox
+                    size="small"
+                    checked={query[name]}
+                    onChange={(event) => ask({ [name]: event.target.checked })}
+                    sx={{ py: 0.25 }}
+                  />
+                }
+                label={label}
+                slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+                sx={{ mr: 0 }}
+              />
+            </Tooltip>
+          ))}
+          <Select
+            variant="standard"
+            disableUnderline
+            displayEmpty
+            value={query.style ?? ''}
+            inputProps={{ 'aria-label': 'In paragraphs of this style' }}
+            onChange={(event) => ask({ style: (event.target.value || null) as ParagraphStyle | null })}
+            sx={{ fontSize: 12.5, ml: 1 }}
+          >
+            <MenuItem value="">in all text</MenuItem>
+            {styleLabels.map(([name, label]) => (
+              <MenuItem key={name} value={name}>
+                in {label.toLowerCase()}
+              </MenuItem>
+            ))}
+          </Select>
+        </Box>
+      </Box>
+      <Box sx={{ minWidth: 0 }}>
+        <Box role="status" sx={{ color: problem ? 'secondary.main' : 'text.secondary', fontSize: 13, mb: 0.5 }}>
+          {said}
+          {left.size > 0 && `, ${left.size} left out`}
+        </Box>
+        <Hits
+          hits={hits}
+          lines={lines.map((line) => line.text)}
+          replacing={replacing && mayWrite}
+          left={left}
+          current={here}
+          onGo={goTo}
+          onToggle={toggle}
+        />
+      </Box>
+      <Box sx={{ display: 'flex', flexDirection: 'column', gap: 0.75, alignItems: 'stretch', width: 190 }}>
+        {mayWrite && (
+          <Tooltip title="Each place becomes a change; together they are one sweep, decided as one or place by place">
+            <span>
+              <Button
+                fullWidth
+                variant="contained"
+                disabled={!upToDate || !chosen.length}
+                onClick={() => replace('pencil')}
+              >
+                Replace {chosen.length} in pencil
+              </Button>
+            </span>
+          </Tooltip>
+        )}
+        {mayInk && (
+          <Tooltip title="Straight into the text, without changes that anyone could decide">
+            <span>
+              <Button
+                fullWidth
+                variant="outlined"
+                color="inherit"
+                disabled={!upToDate || !chosen.length}
+                onClick={() => replace('ink')}
+              >
+                Replace {chosen.length} in ink
+              </Button>
+            </span>
+          </Tooltip>
+        )}
+        <Button color="inherit" onClick={onClose} sx={{ color: 'text.secondary' }}>
+          Close
+        </Button>
+      </Box>
+    </Box>
+  );
+}
+
+/** The selected words, if they are few and of one paragraph: what one most likely looks for. */
+function selectedWords({ state: { doc, selection } }: EditorView): string {
+  const { from, to, $from, $to } = selection;
+  return $from.sameParent($to) && to - from < 80 ? doc.textBetween(from, to) : '';
+}
+
+interface HitsProps {
+  hits: Hit[];
+  lines: string[];
+  replacing: boolean;
+  left: ReadonlySet<number>;
+  current: number;
+  onGo(i: number): void;
+  onToggle(i: number): void;
+}
+
+/** Each place in its line, as it is and as it would be; those that are ticked off stay as they are. */
+function Hits({ hits, lines, replacing, left, current, onGo, onToggle }: HitsProps) {
+  const list = useRef<HTMLDivElement>(null);
+  const rows = useVirtualizer({
+    count: hits.length,
+    getScrollElement: () => list.current,
+    estimateSize: () => rowHeight,
+    overscan: 8,
+  });
+  return (
+    <Box ref={list} role="list" aria-label="Places found" sx={{ height: 118, overflowY: 'auto' }}>
+      <Box sx={{ height: rows.getTotalSize(), position: 'relative' }}>
+        {rows.getVirtualItems().map(({ index, start }) => {
+          const { line, from, to, text, replacement } = hits[index]!;
+          const words = lines[line] ?? '';
+          return (
+            <Box
+              key={index}
+              role="listitem"
+              sx={{
+                position: 'absolute',
+                top: start,
+                left: 0,
+                right: 0,
+                height: rowHeight,
+                display: 'flex',
+                alignItems: 'center',
+                whiteSpace: 'nowrap',
+                bgcolor: index === current ? 'background.default' : undefined,
+              }}
+            >
+              <Checkbox
+                size="small"
+                checked={!left.has(index)}
+                onChange={() => onToggle(index)}
+                slotProps={{ input: { 'aria-label': `Replace ${text} in paragraph ${line + 1}` } }}
+                sx={{ p: 0.25, visibility: replacing ? 'visible' : 'hidden' }}
+              />
+              <Box
+                component="button"
+                onClick={() => onGo(index)}
+                className="serif"
+                sx={{
+                  border: 0,
+                  background: 'none',
+                  color: 'text.primary',
+                  fontSize: 14,
+                  display: 'flex',
+                  flex: 1,
+                  minWidth: 0,
+                  cursor: 'pointer',
+                  textAlign: 'left',
+                }}
+              >
+                <Box component="span" className="second" sx={{ width: 42, alignSelf: 'center' }}>
+                  ¶ {line + 1}
+                </Box>
+                <Box component="span" sx={{ width: '34%', overflow: 'hidden', direction: 'rtl', textAlign: 'right' }}>
+                  <bdi style={{ whiteSpace: 'pre' }}>{words.slice(Math.max(0, from - 60), from)}</bdi>
+                </Box>
+                <Box component="span" sx={{ whiteSpace: 'pre' }}>
+                  {replacing && !left.has(index) && text !== replacement ? (
+                    <>
+                      <span className="found-gone">{text}</span>
+                      <b>{replacement}</b>
+                    </>
+                  ) : (
+                    <b>{text}</b>
+                  )}
+                </Box>
+                <Box component="span" sx={{ flex: 1, overflow: 'hidden', whiteSpace: 'pre' }}>
+                  {words.slice(to, to + 80)}
+                </Box>
+              </Box>
+            </Box>
+          );
+        })}
+      </Box>
+    </Box>
+  );
+}
