@@ -1,7 +1,7 @@
-import { EditorState, TextSelection } from 'prosemirror-state';
+import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
 import { history, undo } from 'prosemirror-history';
 import { fairReading, listChanges, plainText, schema } from '@tea-pencil/core';
-import { deletionOf, inHand, intentOf, type Writer } from '../src/live/intents';
+import { deletionOf, inHand, intentOf, sealOf, tidied, type Writer } from '../src/live/intents';
 
 const doc = schema.nodes.doc!.create(null, schema.nodes.paragraph!.create(null, schema.text('the tide comes in')));
 const begin = () => EditorState.create({ doc, plugins: [history()] });
@@ -42,4 +42,65 @@ test('a deletion in pencil tells which change it adds to, so that three Backspac
   });
   expect(new Set(changes).size).toBe(1);
   expect(deletionOf(inHand(state, state.tr.insertText('x', 3), ann)!)).toBeNull();
+});
+
+/** A text with words of its first paragraph selected. */
+const selecting = (words: string, ...lines: string[]) => {
+  const content = lines.map((line) => schema.nodes.paragraph!.create(null, schema.text(line)));
+  const two = schema.nodes.doc!.create(null, content);
+  const from = lines[0]!.indexOf(words) + 1;
+  return EditorState.create({ doc: two, selection: TextSelection.create(two, from, from + words.length) });
+};
+const applied = (state: EditorState, plain: Transaction, writer: Writer = ann) => {
+  const own = inHand(state, plain, writer)!;
+  let after = state.apply(own);
+  const tidy = tidied(state, plain, own, after);
+  if (tidy) after = after.apply(inHand(after, tidy, writer)!);
+  return { after, own };
+};
+const kinds = (state: EditorState) => listChanges(state.doc).map(({ kind }) => kind);
+const fair = (state: EditorState) => plainText(fairReading(state.doc));
+
+test('what is cut and pasted elsewhere is one move, and its spaces are put right as part of it', () => {
+  const state = selecting('low ', 'the low tide', 'and spring');
+  const cut = applied(state, state.tr.deleteSelection().setMeta('uiEvent', 'cut'));
+  const end = cut.after.doc.content.size - 1;
+  const there = cut.after.apply(cut.after.tr.setSelection(TextSelection.create(cut.after.doc, end)));
+  const paste = there.tr.replaceSelection(state.selection.content()).setMeta('uiEvent', 'paste');
+  const pasted = applied(there, paste, { ...ann, cut: sealOf(cut.own) });
+  expect(kinds(pasted.after)).toEqual(['move']);
+  expect(fair(pasted.after)).toBe('the tide\nand spring low');
+});
+
+test('pasting something else, or the same once more, is no move', () => {
+  const state = selecting('low ', 'the low tide', 'and spring');
+  const cut = applied(state, state.tr.deleteSelection().setMeta('uiEvent', 'cut'));
+  const writer = { ...ann, cut: sealOf(cut.own) };
+  const paste = (on: EditorState, text: string) => {
+    const end = on.doc.content.size - 1;
+    return applied(on, on.tr.insertText(text, end).setMeta('uiEvent', 'paste'), writer).after;
+  };
+  expect(kinds(paste(cut.after, ' high'))).toEqual(['deletion', 'insertion']);
+  const once = paste(cut.after, ' low');
+  expect(kinds(once)).toEqual(['move']);
+  const more = once.apply(once.tr.setSelection(TextSelection.create(once.doc, once.doc.content.size - 4)));
+  const twice = applied(more, more.tr.insertText('low ').setMeta('uiEvent', 'paste'), writer).after;
+  expect(kinds(twice).sort()).toEqual(['insertion', 'move']);
+});
+
+test('what is dragged is one move', () => {
+  const state = selecting('low ', 'the low tide', 'and spring');
+  const slice = state.selection.content();
+  const drop = state.tr.deleteSelection();
+  drop.replaceRange(drop.doc.content.size - 1, drop.doc.content.size - 1, slice);
+  drop.setSelection(TextSelection.create(drop.doc, drop.doc.content.size - 5, drop.doc.content.size - 1));
+  const { after } = applied(state, drop.setMeta('uiEvent', 'drop'));
+  expect(kinds(after)).toEqual(['move']);
+  expect(fair(after)).toBe('the tide\nand spring low');
+});
+
+test('in ink nothing is a move, and no space is touched', () => {
+  const state = selecting('low', 'the low tide', 'and spring');
+  const { after } = applied(state, state.tr.deleteSelection().setMeta('uiEvent', 'cut'), { ...ann, hand: 'ink' });
+  expect([kinds(after), fair(after)]).toEqual([[], 'the  tide\nand spring']);
 });

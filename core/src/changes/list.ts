@@ -100,7 +100,7 @@ function add(part: Growing, { mark, text, from, to, node }: Piece): void {
   else part.ranges.push({ from, to });
   if (type === 'formatting' || type === 'restyled') {
     part.was = { ...(mark.attrs.was as Properties), ...part.was };
-    part.now = { ...part.now, ...(mark.attrs.now as Properties) };
+    part.now = { ...(mark.attrs.now as Properties), ...part.now };
     if (type === 'formatting') {
       part.before += text;
       part.after += text;
@@ -139,7 +139,7 @@ const joined = (first: Part, next: Part): Part => ({
   before: first.before + next.before,
   after: first.after + next.after,
   was: { ...next.was, ...first.was },
-  now: { ...first.now, ...next.now },
+  now: { ...next.now, ...first.now },
   types: new Set([...first.types, ...next.types]),
   objects: new Set([...first.objects, ...next.objects]),
   words: first.words || next.words,

@@ -3,7 +3,16 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { Node, Slice } from 'prosemirror-model';
 import { ReplaceStep, Step } from 'prosemirror-transform';
 import { DataSource, LessThanOrEqual, type EntityManager } from 'typeorm';
-import { changeIds, clockAllowance, mend, schema, toDate, type ChangeId, type Loss } from '@tea-pencil/core';
+import {
+  changeIds,
+  clockAllowance,
+  mend,
+  schema,
+  toDate,
+  type ChangeId,
+  type Loss,
+  type Mended,
+} from '@tea-pencil/core';
 import {
   ChangeRow,
   CheckpointRow,
@@ -88,9 +97,10 @@ export class StepLog {
     for (const { version } of versions) {
       const { doc: json } = await this.database.getRepository(CheckpointRow).findOneByOrFail({ manuscriptId, version });
       const oldest = version === versions.at(-1)!.version;
-      const begun = read(() => Node.fromJSON(schema, json)) ?? (oldest ? mend(json, toDate(new Date())).doc : null);
-      if (!begun) continue;
-      let doc = begun;
+      const sound = read(() => Node.fromJSON(schema, json));
+      if (!sound && !oldest) continue;
+      const begun: Mended = sound ? { doc: sound, mends: [] } : mend(json, toDate(new Date()));
+      let { doc } = begun;
       let lost = 0;
       const steps = await this.since(manuscriptId, version);
       for (const { step } of steps) {
@@ -98,9 +108,8 @@ export class StepLog {
         if (next) doc = next;
         else lost++;
       }
-      const mends = lost
-        ? [{ what: 'an edit that cannot be read any more, left out', where: 'text', howMany: lost }]
-        : [];
+      const mends = [...begun.mends];
+      if (lost) mends.push({ what: 'an edit that cannot be read any more, left out', where: 'text', howMany: lost });
       return { doc, version: version + steps.length, mends };
     }
     return null;
@@ -123,8 +132,8 @@ export class StepLog {
         known.set(changeId, { author, date });
         await manager.upsert(ChangeRow, { manuscriptId, changeId, author, date }, ['manuscriptId', 'changeId']);
       }
-      const { losses } = await manager.findOneByOrFail(ManuscriptRow, { id: manuscriptId });
-      await manager.update(ManuscriptRow, manuscriptId, { losses: [...losses, ...mends] });
+      const { mends: earlier } = await manager.findOneByOrFail(ManuscriptRow, { id: manuscriptId });
+      await manager.update(ManuscriptRow, manuscriptId, { mends: [...earlier, ...mends] });
     });
   }
 

@@ -23,7 +23,9 @@ export class ManuscriptRow {
   @Column('text') title: string;
   @Column('text', { default: '' }) note: string;
   @Column('boolean', { name: 'everyone_in_pencil', default: false }) everyoneInPencil: boolean;
+  /** What the file it came from held that it cannot, and what has been mended in it since. */
   @Column('jsonb', { default: [] }) losses: Loss[];
+  @Column('jsonb', { default: [] }) mends: Loss[];
   @Column('timestamptz', { name: 'touched_at', default: () => 'now()' }) touchedAt: Date;
   @Column('text', { name: 'touched_by' }) touchedBy: string;
 }

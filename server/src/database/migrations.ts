@@ -97,6 +97,7 @@ export class Pictures1764200000000 implements MigrationInterface {
         added_by text NOT NULL REFERENCES people, added_at timestamptz NOT NULL DEFAULT now()
       );
       CREATE INDEX assets_of_manuscript ON assets (manuscript_id);
+      ALTER TABLE manuscripts ADD COLUMN mends jsonb NOT NULL DEFAULT '[]';
       ALTER TABLE steps ALTER COLUMN author DROP NOT NULL, DROP CONSTRAINT steps_intent_check,
         ADD CONSTRAINT steps_intent_check CHECK (intent IN ('pencil', 'ink', 'decision', 'anchor', 'mend')),
         ADD CONSTRAINT steps_have_author CHECK (author IS NOT NULL OR intent = 'mend');
@@ -106,6 +107,7 @@ export class Pictures1764200000000 implements MigrationInterface {
   async down(runner: QueryRunner): Promise<void> {
     await runner.query(`
       DROP TABLE assets;
+      ALTER TABLE manuscripts DROP COLUMN mends;
       DELETE FROM steps WHERE intent = 'mend';
       ALTER TABLE steps DROP CONSTRAINT steps_have_author, ALTER COLUMN author SET NOT NULL,
         DROP CONSTRAINT steps_intent_check,

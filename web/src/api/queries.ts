@@ -42,6 +42,8 @@ export interface ManuscriptInfo {
   note: string;
   role: Role;
   losses: Loss[];
+  /** What the server had to mend in a text that had come to harm. */
+  mends: Loss[];
   people: Colleague[];
 }
 

@@ -125,6 +125,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
         </Alert>
       )}
       <JustIn losses={info.losses} />
+      <Mended id={info.id} mends={info.mends} />
       <Tray items={notTaken} onClose={() => setNotTaken([])} />
       {snapshot.state ? (
         <Table
@@ -169,15 +170,34 @@ function JustIn({ losses }: { losses: Loss[] }) {
     >
       {losses.length ? (
         <>
-          The file came in with its text, changes and comments. Not held here:{' '}
-          {losses
-            .map(({ what, where, howMany }) => `${what} (${where}), ${howMany === 1 ? 'once' : `${howMany} times`}`)
-            .join('; ')}
-          . The file itself is as it was.
+          The file came in with its text, changes and comments. Not held here: {counted(losses)}. The file itself is as
+          it was.
         </>
       ) : (
         'The file came in whole: its text, changes and comments are all here.'
       )}
+    </Alert>
+  );
+}
+
+const counted = (losses: readonly Loss[]) =>
+  losses
+    .map(({ what, where, howMany }) => `${what} (${where}), ${howMany === 1 ? 'once' : `${howMany} times`}`)
+    .join('; ');
+
+/** A text that had come to harm says so until one has read it. */
+function Mended({ id, mends }: { id: string; mends: Loss[] }) {
+  const key = `mended ${id}`;
+  const [read, setRead] = useState(() => Number(localStorage.getItem(key) ?? 0));
+  if (mends.length <= read) return null;
+  const close = () => {
+    localStorage.setItem(key, String(mends.length));
+    setRead(mends.length);
+  };
+  return (
+    <Alert severity="warning" icon={false} square onClose={close} sx={{ py: 0.25 }}>
+      This text had come to harm where it is kept, and was mended as well as could be: {counted(mends)}. Whatever was
+      written before is still in its log.
     </Alert>
   );
 }

@@ -1,0 +1,83 @@
+import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { picture } from '../../e2e/support/picture';
+
+let server: Running;
+let ines: Visitor; // keeper of the first chapter, whose reader Maren is; harbour is no member of the third's makers
+let maren: Visitor;
+let alba: Visitor;
+beforeAll(async () => {
+  server = await startServer();
+  [ines, maren, alba] = (await Promise.all(
+    ['ines', 'maren', 'alba'].map((login) => demoPerson(server.address, login)),
+  )) as [Visitor, Visitor, Visitor];
+});
+afterAll(() => server.stop());
+
+const form = (bytes: Buffer | string, name = 'crab.png') => {
+  const data = new FormData();
+  data.append('file', new Blob([bytes as never]), name);
+  return data;
+};
+type Added = { asset: string; width: number; height: number; message: string };
+const send = (who: Visitor, manuscript: string, bytes: Buffer | string, name?: string) =>
+  who.ask<Added>('POST', `/api/manuscripts/${manuscript}/pictures`, form(bytes, name));
+
+test('a picture is kept, and seen by members only; for others it is not there', async () => {
+  const foreword = await ines.manuscript(/Foreword/);
+  const bytes = picture(40, 20, [1, 2, 3]);
+  const { status, body } = await send(ines, foreword, bytes);
+  expect([status, body.width, body.height]).toEqual([201, 40, 20]);
+  const shown = await fetch(`${server.address}/api/assets/${body.asset}`, { headers: { cookie: ines.cookie } });
+  expect(Buffer.from(await shown.arrayBuffer()).equals(bytes)).toBe(true);
+  const closed = await maren.ask('GET', `/api/assets/${body.asset}`);
+  const missing = await maren.ask('GET', '/api/assets/nothing');
+  expect([closed.status, closed.body]).toEqual([404, missing.body]);
+  expect((await fetch(`${server.address}/api/assets/${body.asset}`)).status).toBe(401);
+});
+
+test('it is served so that it cannot run, whatever its name says', async () => {
+  const foreword = await ines.manuscript(/Foreword/);
+  const { body } = await send(ines, foreword, picture(4, 4, [0, 0, 0]), 'page.html');
+  const { headers } = await fetch(`${server.address}/api/assets/${body.asset}`, { headers: { cookie: ines.cookie } });
+  expect(headers.get('content-type')).toBe('image/png');
+  expect(headers.get('x-content-type-options')).toBe('nosniff');
+  expect(headers.get('content-security-policy')).toBe("default-src 'none'; sandbox");
+});
+
+test('what is no picture is refused by its bytes, with its name and the reason', async () => {
+  const foreword = await ines.manuscript(/Foreword/);
+  for (const [bytes, reason] of [
+    ['<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"><script>alert(1)</script></svg>', /not a picture/],
+    ['<html><script>alert(1)</script></html>', /not a picture/],
+    [Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a]), /not a picture/],
+    ['', /not a picture/],
+  ] as const) {
+    const { status, body } = await send(ines, foreword, bytes as Buffer, 'tide.png');
+    expect(status).toBe(400);
+    expect(body.message).toMatch(reason);
+    expect(body.message).toMatch(/“tide.png”/);
+  }
+  const huge = picture(1, 1, [0, 0, 0]);
+  huge.writeUInt32BE(60_000, 16);
+  huge.writeUInt32BE(60_000, 20);
+  expect((await send(ines, foreword, huge)).body.message).toMatch(/more than 50 million points/);
+  const large = await send(ines, foreword, Buffer.alloc(10 * 1024 * 1024 + 1));
+  expect([large.status, large.body.message]).toEqual([413, expect.stringMatching(/larger than 10 MB/)]);
+});
+
+test('only who may propose adds pictures; a passage with one can be taken to another manuscript of one’s own', async () => {
+  const first = await ines.manuscript(/Before You Set Out/);
+  expect((await send(maren, first, picture(4, 4, [0, 0, 0]))).status).toBe(403);
+  const { body } = await send(ines, first, picture(6, 4, [9, 9, 9]));
+  const wrack = await ines.manuscript(/Wrack/);
+  const copy = (who: Visitor, asset: string) =>
+    who.ask<Added>('POST', `/api/manuscripts/${wrack}/pictures/copy`, { asset });
+  const copied = await copy(ines, body.asset);
+  expect(copied.status).toBe(201);
+  expect(copied.body.asset).not.toBe(body.asset);
+  expect((await maren.ask('GET', `/api/assets/${copied.body.asset}`)).status).toBe(200);
+  expect((await copy(ines, copied.body.asset)).body.asset).toBe(copied.body.asset);
+  const foreword = await send(ines, await ines.manuscript(/Foreword/), picture(6, 4, [9, 9, 9]));
+  expect((await copy(maren, foreword.body.asset)).status).toBe(404);
+  expect((await alba.ask('GET', `/api/assets/${foreword.body.asset}`)).status).toBe(200);
+});
