@@ -57,8 +57,8 @@ function measure(howManyWords, howManyChanges) {
     let state = start;
     return median(
       400,
-      () => null,
-      () => (state = state.apply(how(state, state.tr.insertText('x')))),
+      (n) => 'tide '[n % 5],
+      (letter) => (state = state.apply(how(state, state.tr.insertText(letter)))),
     );
   };
   typing((_, tr) => tr);

@@ -76,25 +76,21 @@ function pieces(block: Node): Piece[] {
 }
 
 /** What one block holds of a change, with ranges relative to the block. */
-interface Part extends Omit<Change, 'kind' | 'place' | 'objects' | 'marks'> {
-  types: ReadonlySet<string>;
-  objects: ReadonlySet<string>;
-  /** Whether words, not only openings, are inserted or deleted. */
-  words: boolean;
-  /** Whether it stands on a table, a row or a cell. */
-  table: boolean;
+type Part = Omit<Change, 'place'>;
+
+/** A part while it is being put together. */
+interface Growing extends Omit<Part, 'objects' | 'marks'> {
+  objects: Set<string>;
+  marks: Set<string>;
 }
 
 const openings = new Set(['openingInserted', 'openingDeleted']);
 const nothing: Properties = {};
 
-type Growing = Part & { types: Set<string>; objects: Set<string> };
-
 function add(part: Growing, { mark, text, from, to, node }: Piece): void {
   const type = mark.type.name;
-  part.types.add(type);
+  part.marks.add(type);
   if (!node.isText && !node.isTextblock) part.objects.add(node.type.name);
-  part.table ||= !node.isInline && !node.isTextblock;
   const last = part.ranges[part.ranges.length - 1];
   if (last && last.to >= from) last.to = Math.max(last.to, to);
   else part.ranges.push({ from, to });
@@ -107,44 +103,9 @@ function add(part: Growing, { mark, text, from, to, node }: Piece): void {
     }
     return;
   }
-  if (!openings.has(type)) part.words = true;
   if (type === 'insertion' || type === 'openingInserted') part.after += text;
   else part.before += text;
 }
-
-const partsOf = new WeakMap<Node, Part[]>();
-
-/** The changes of a block, in reading order; found once for each node. */
-function parts(block: Node): Part[] {
-  const known = partsOf.get(block);
-  if (known) return known;
-  const found = new Map<ChangeId, Growing>();
-  for (const piece of pieces(block)) {
-    const { change: id, author, date } = piece.mark.attrs as { change: ChangeId; author: PersonId; date: string };
-    let part = found.get(id);
-    if (!part) {
-      const empty = { ranges: [], before: '', after: '', was: nothing, now: nothing, words: false, table: false };
-      found.set(id, (part = { id, author, date, types: new Set(), objects: new Set(), ...empty }));
-    }
-    add(part, piece);
-  }
-  const all = [...found.values()];
-  partsOf.set(block, all);
-  return all;
-}
-
-/** A change that began in an earlier block, with what a later one holds of it. */
-const joined = (first: Part, next: Part): Part => ({
-  ...first,
-  before: first.before + next.before,
-  after: first.after + next.after,
-  was: { ...next.was, ...first.was },
-  now: { ...next.now, ...first.now },
-  types: new Set([...first.types, ...next.types]),
-  objects: new Set([...first.objects, ...next.objects]),
-  words: first.words || next.words,
-  table: first.table || next.table,
-});
 
 /** The words of a text, however they are spaced: a moved passage may lose or gain a space at its ends. */
 export const sameWords = (a: string, b: string): boolean => {
@@ -152,14 +113,97 @@ export const sameWords = (a: string, b: string): boolean => {
   return words(a) !== '' && words(a) === words(b);
 };
 
-function kindOf({ types, words, table, before, after }: Part, ranges: readonly Range[]): ChangeKind {
-  if (table) return 'table';
-  const inserts = types.has('insertion') || types.has('openingInserted');
-  const deletes = types.has('deletion') || types.has('openingDeleted');
-  if (!inserts && !deletes) return types.has('formatting') ? 'formatting' : 'paragraph';
-  if (!words) return 'paragraph';
+const blockTypes = new Set(['table', 'table_row', 'table_cell']);
+
+function kindOf({ marks, objects, before, after, ranges }: Omit<Part, 'kind'>): ChangeKind {
+  if (objects.some((name) => blockTypes.has(name))) return 'table';
+  const inserts = marks.includes('insertion') || marks.includes('openingInserted');
+  const deletes = marks.includes('deletion') || marks.includes('openingDeleted');
+  if (!inserts && !deletes) return marks.includes('formatting') ? 'formatting' : 'paragraph';
+  if (marks.every((name) => openings.has(name) || name === 'restyled')) return 'paragraph';
   if (inserts && deletes) return ranges.length > 1 && sameWords(before, after) ? 'move' : 'replacement';
   return inserts ? 'insertion' : 'deletion';
+}
+
+const withKind = (part: Omit<Part, 'kind'>): Part => ({ ...part, kind: kindOf(part) });
+
+const partsOf = new WeakMap<Node, readonly Part[]>();
+
+/** The changes of a block, in reading order; found once for each node. */
+function parts(block: Node): readonly Part[] {
+  const known = partsOf.get(block);
+  if (known) return known;
+  const found = new Map<ChangeId, Growing>();
+  for (const piece of pieces(block)) {
+    const { change: id, author, date } = piece.mark.attrs as { change: ChangeId; author: PersonId; date: string };
+    let part = found.get(id);
+    if (!part) {
+      const empty = { kind: 'insertion' as const, ranges: [], before: '', after: '', was: nothing, now: nothing };
+      found.set(id, (part = { id, author, date, ...empty, objects: new Set(), marks: new Set() }));
+    }
+    add(part, piece);
+  }
+  const all = [...found.values()].map((part) =>
+    withKind({ ...part, objects: [...part.objects], marks: [...part.marks] }),
+  );
+  partsOf.set(block, all);
+  return all;
+}
+
+const joinedRanges = (first: readonly Range[], next: readonly Range[]): Range[] => {
+  const last = first[first.length - 1]!;
+  if (next[0]!.from > last.to) return [...first, ...next];
+  return [...first.slice(0, -1), { from: last.from, to: next[0]!.to }, ...next.slice(1)];
+};
+const union = (a: readonly string[], b: readonly string[]) => [...new Set([...a, ...b])];
+
+/** A change that began in an earlier block, with what a later one holds of it; both with ranges of the document. */
+const joined = (first: Part, next: Part): Part =>
+  withKind({
+    ...first,
+    ranges: joinedRanges(first.ranges, next.ranges),
+    before: first.before + next.before,
+    after: first.after + next.after,
+    was: { ...next.was, ...first.was },
+    now: { ...next.now, ...first.now },
+    objects: union(first.objects, next.objects),
+    marks: union(first.marks, next.marks),
+  });
+
+const moved = (ranges: readonly Range[], by: number): Range[] =>
+  ranges.map(({ from, to }) => ({ from: from + by, to: to + by }));
+
+/** The changes of a block where it stood when it was last listed. */
+interface Listed {
+  start: number;
+  heading: string | null;
+  paragraph: number;
+  changes: readonly Change[];
+}
+const listed = new WeakMap<Node, Listed>();
+
+/** The changes that a block holds, as they stand in the document; made anew only where it has moved. */
+function changesOfBlock(block: Node, start: number, place: Place): readonly Change[] {
+  const { heading, paragraph } = place;
+  const known = listed.get(block);
+  if (known?.start === start && known.heading === heading && known.paragraph === paragraph) return known.changes;
+  // Written out, for this is made a few thousand times at a keystroke.
+  const changes = parts(block).map((part): Change => ({
+    id: part.id,
+    kind: part.kind,
+    author: part.author,
+    date: part.date,
+    ranges: moved(part.ranges, start),
+    before: part.before,
+    after: part.after,
+    was: part.was,
+    now: part.now,
+    objects: part.objects,
+    marks: part.marks,
+    place,
+  }));
+  listed.set(block, { start, heading, paragraph, changes });
+  return changes;
 }
 
 const isHeading = (block: Node) => /^(title|heading)/.test(String(block.attrs.style));
@@ -170,52 +214,65 @@ const isHeading = (block: Node) => /^(title|heading)/.test(String(block.attrs.st
  */
 export function listChanges(doc: Node): Change[] {
   const changes: Change[] = [];
-  const whole: Part[] = [];
+  const scattered = scatteredChanges(doc);
   const index = new Map<ChangeId, number>();
   let heading: string | null = null;
-  let paragraph = 0;
-  doc.forEach((block, start) => {
-    paragraph++;
+  let start = 0;
+  for (let i = 0; i < doc.childCount; i++) {
+    const block = doc.child(i);
     if (isHeading(block)) heading = block.textContent;
-    if (!hasChanges(block)) return;
-    const place = { heading, paragraph };
-    for (const part of parts(block)) {
-      const ranges = part.ranges.map(({ from, to }) => ({ from: start + from, to: start + to }));
-      const at = index.get(part.id);
-      if (at === undefined) {
-        index.set(part.id, whole.length);
-        whole.push(part);
-        changes.push(changeOf(part, ranges, place));
-      } else {
-        whole[at] = joined(whole[at]!, part);
-        changes[at] = changeOf(whole[at], joinedRanges(changes[at]!.ranges, ranges), changes[at]!.place);
+    if (hasChanges(block)) {
+      for (const change of changesOfBlock(block, start, { heading, paragraph: i + 1 })) {
+        const at = scattered.has(change.id) ? index.get(change.id) : undefined;
+        if (at !== undefined) {
+          changes[at] = { ...joined(changes[at]!, change), place: changes[at]!.place };
+          continue;
+        }
+        if (scattered.has(change.id)) index.set(change.id, changes.length);
+        changes.push(change);
       }
     }
-  });
+    start += block.nodeSize;
+  }
   return changes;
 }
 
-function joinedRanges(first: readonly Range[], next: readonly Range[]): Range[] {
-  const last = first[first.length - 1]!;
-  if (next[0]!.from > last.to) return [...first, ...next];
-  return [...first.slice(0, -1), { from: last.from, to: next[0]!.to }, ...next.slice(1)];
+/** In how many blocks each change has a part, of the document that was listed last. */
+let counted: { doc: Node; blocks: Map<ChangeId, number>; scattered: Set<ChangeId> } | null = null;
+
+function count(block: Node, by: 1 | -1): void {
+  if (!hasChanges(block)) return;
+  const { blocks, scattered } = counted!;
+  for (const { id } of parts(block)) {
+    const n = (blocks.get(id) ?? 0) + by;
+    if (n) blocks.set(id, n);
+    else blocks.delete(id);
+    if (n > 1) scattered.add(id);
+    else scattered.delete(id);
+  }
 }
 
-const changeOf = (part: Part, ranges: Range[], place: Place): Change => ({ ...withoutPlace(part, ranges), place });
-
-const withoutPlace = (part: Part, ranges: Range[]): Omit<Change, 'place'> => ({
-  id: part.id,
-  kind: kindOf(part, ranges),
-  author: part.author,
-  date: part.date,
-  ranges,
-  before: part.before,
-  after: part.after,
-  was: part.was,
-  now: part.now,
-  objects: [...part.objects],
-  marks: [...part.types],
-});
+/** The changes that have parts in several blocks. From one keystroke to the next only what was touched is counted. */
+function scatteredChanges(doc: Node): ReadonlySet<ChangeId> {
+  const before = counted?.doc;
+  let first = 0;
+  let end = doc.childCount;
+  let endBefore = before?.childCount ?? 0;
+  while (first < end && first < endBefore && doc.child(first) === before!.child(first)) first++;
+  while (end > first && endBefore > first && doc.child(end - 1) === before!.child(endBefore - 1)) {
+    end--;
+    endBefore--;
+  }
+  if (!counted || end - first > doc.childCount / 2) {
+    counted = { doc, blocks: new Map(), scattered: new Set() };
+    doc.forEach((block) => count(block, 1));
+  } else {
+    for (let i = first; i < endBefore; i++) count(before!.child(i), -1);
+    for (let i = first; i < end; i++) count(doc.child(i), 1);
+    counted.doc = doc;
+  }
+  return counted.scattered;
+}
 
 /**
  * One change of the document, or null. Quicker than the list where only one is wanted.
@@ -223,16 +280,13 @@ const withoutPlace = (part: Part, ranges: Range[]): Omit<Change, 'place'> => ({
  */
 export function findChange(doc: Node, id: ChangeId): Omit<Change, 'place'> | null {
   let whole: Part | null = null;
-  let ranges: Range[] = [];
   doc.forEach((block, start) => {
-    if (!hasChanges(block)) return;
-    const part = parts(block).find((one) => one.id === id);
+    const part = hasChanges(block) ? parts(block).find((one) => one.id === id) : undefined;
     if (!part) return;
-    const here = part.ranges.map(({ from, to }) => ({ from: start + from, to: start + to }));
-    ranges = whole ? joinedRanges(ranges, here) : here;
-    whole = whole ? joined(whole, part) : part;
+    const here = { ...part, ranges: moved(part.ranges, start) };
+    whole = whole ? joined(whole, here) : here;
   });
-  return whole && withoutPlace(whole, ranges);
+  return whole;
 }
 
 /** Every change id in the document, with its author and date. */

@@ -1,5 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import type { ChangeId } from '../manuscript/manuscript.js';
+import { deletedIn } from './blocks.js';
 import { findChange, type Change, type Range } from './list.js';
 
 /** A move: a passage that goes in one place and comes in another, as one change with two ends. */
@@ -10,7 +11,8 @@ export interface Move {
 }
 
 /** Whether a change is a move. */
-export const isMove = (doc: Node, id: ChangeId): boolean => findChange(doc, id)?.kind === 'move';
+export const isMove = (doc: Node, id: ChangeId): boolean =>
+  doc.children.some((block) => deletedIn(block).has(id)) && findChange(doc, id)?.kind === 'move';
 
 /** The two ends of a move, or null where the change is none. */
 export function endsOf(doc: Node, change: Pick<Change, 'id' | 'kind' | 'ranges'>): Move | null {

@@ -59,8 +59,8 @@ function touchedBlocks(before: Side, after: Side): Touched {
 
 type Regions = Pick<Alignment, 'before' | 'after'>;
 
-/** How far around an edit within a paragraph one looks, at least. */
-const reach = 40;
+/** How far around an edit within a paragraph one looks, at least; words are looked at whole. */
+const reach = 6;
 
 /** The last place at or before `offset`, and away from it, where a word begins; letters end there too. */
 function wordBorder(text: string, offset: number): number {
@@ -283,9 +283,11 @@ function alignSides(sideBefore: Side, sideAfter: Side, stretches: readonly Stret
       gone.push(token); // it went, or (at >= 0) stands before something already passed
       return;
     }
-    closeGap(items, gone, after.row.slice(next, at));
+    if (gone.length || at > next) {
+      closeGap(items, gone, after.row.slice(next, at));
+      gone = [];
+    }
     items.push({ before: token, after: after.row[at]! });
-    gone = [];
     next = at + 1;
   });
   closeGap(items, gone, after.row.slice(next));

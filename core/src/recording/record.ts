@@ -1,4 +1,4 @@
-import { Fragment, type Mark, type Node } from 'prosemirror-model';
+import { Fragment, Mark, type Node } from 'prosemirror-model';
 import type { EditorState, Transaction } from 'prosemirror-state';
 import { findChange, sameWords, wordsOf } from '../changes/list.js';
 import { isMove } from '../changes/moves.js';
@@ -62,6 +62,7 @@ function* stretches(items: readonly Item[]): Generator<{ kept: Item } | Gap> {
  * topmost, else by a new entry.
  */
 function reformat(before: Token, after: Token, author: PersonId, own: boolean, seal: () => Seal): Target {
+  if (before.node.attrs === after.node.attrs && Mark.sameSet(before.node.marks, after.node.marks)) return keep(before);
   const changed = differences(propertiesOf(before.node), propertiesOf(after.node));
   const type = entryName(before);
   const was: Properties = {};
@@ -102,7 +103,8 @@ function ownDeletedRun(items: readonly Item[], from: number, author: PersonId): 
  * Where new tokens come to stand before words the author has just deleted, they go behind them: old words first, then
  * what replaces them.
  */
-function newBehindOld(items: readonly Item[], author: PersonId): Item[] {
+function newBehindOld(items: readonly Item[], author: PersonId): readonly Item[] {
+  if (!items.some(({ before }) => before && markBy(before.node.marks, 'deletion', author))) return items;
   const result: Item[] = [];
   for (let i = 0; i < items.length;) {
     const begin = i;
@@ -125,10 +127,18 @@ const isOf = (mark: Mark, type: string, author: string) => mark.type.name === ty
 type Marked = Pick<Target, 'kind' | 'marks'>;
 const markedAs = (token: Token): Marked => ({ kind: token.kind, marks: token.node.marks });
 
+/**
+ * A change that the edit which led to a document went on with, so that it is open there too. Who types letter after
+ * letter goes on with the same change each time, and the whole document need not be asked again.
+ */
+const wentOn = new WeakMap<Node, ChangeId>();
+
 /** One edit being recorded. All that is new in it, at every depth, is one change. */
 class Recording {
   #fresh: Seal | null = null;
   readonly #closed = new Map<ChangeId, boolean>();
+  /** The change that a gap was recorded under last. */
+  used: ChangeId | null = null;
 
   constructor(
     readonly doc: Node,
@@ -139,6 +149,7 @@ class Recording {
 
   /** Whether a change is a whole that typing beside or within it does not become part of: a move, a hit of a sweep. */
   isClosed(change: ChangeId): boolean {
+    if (wentOn.get(this.doc) === change) return false;
     let closed = this.#closed.get(change);
     if (closed === undefined) this.#closed.set(change, (closed = sweepOf(change) !== null || isMove(this.doc, change)));
     return closed;
@@ -193,7 +204,11 @@ class Recording {
 
   gap(gap: Gap, left: Target | undefined, next: Token | undefined, within: boolean): Target[] {
     let chosen: Seal | null = null;
-    const seal = () => (chosen ??= this.sealFor(gap, left, next));
+    const seal = () => {
+      chosen ??= this.sealFor(gap, left, next);
+      this.used = chosen.change;
+      return chosen;
+    };
     const targets: Target[] = [];
     for (const token of gap.gone) {
       if (this.isOwn(token, within)) continue;
@@ -295,8 +310,10 @@ function insertedGone({ items }: Alignment, gone = new Map<ChangeId, string>()):
 export function record(state: EditorState, tr: Transaction, stamp: Stamp): Transaction {
   if (!tr.docChanged) return tr;
   const alignment = align(state.doc, tr.doc, tr.mapping);
-  const laid = new Recording(state.doc, stamp, insertedGone(alignment)).plan(alignment, false);
+  const recording = new Recording(state.doc, stamp, insertedGone(alignment));
+  const laid = recording.plan(alignment, false);
   const out = state.tr;
   emit(out, laid);
+  if (recording.used && !stamp.apart) wentOn.set(out.doc, recording.used);
   return carryOver(state, tr, out, laid);
 }
