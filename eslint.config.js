@@ -41,6 +41,11 @@ export default ts.config(
       eqeqeq: 'error',
     },
   },
+  // What is run in a page of the browser.
+  {
+    files: ['bench/**'],
+    languageOptions: { globals: { document: 'readonly', requestAnimationFrame: 'readonly' } },
+  },
   { files: ['core/src/**'], rules: never(others('server', 'web'), 'prosemirror-view', '^react', '^@nestjs', '^node:') },
   // Decorators use values in a way this rule does not see.
   { files: ['server/src/**'], rules: { ...never(others('web')), 'no-useless-assignment': 'off' } },

@@ -1,38 +1,10 @@
 import { EditorState, TextSelection } from 'prosemirror-state';
 import { Transform } from 'prosemirror-transform';
-import { decide, fairReading, listChanges, record, schema } from '@tea-pencil/core';
+import { decide, fairReading, listChanges, record } from '@tea-pencil/core';
+import { book } from './book.mjs';
+import { run as runScreen } from './screen.mjs';
 
 /** What recording costs, in one run, as ratios to the same keystroke in a bare editor state. */
-
-const words =
-  'the tide comes in behind you and the line of dry weed is written there twice a day then rubbed out again'.split(' ');
-const authors = ['ann', 'ben', 'cyd', 'dan', 'eve', 'fay'];
-
-/** A book: paragraphs of 80 words, and changes by six people spread evenly over them. */
-function book(howManyWords, howManyChanges) {
-  const paragraphs = [];
-  const count = Math.round(howManyWords / 80);
-  let made = 0;
-  for (let p = 0; p < count; p++) {
-    const nodes = [];
-    const share = Math.floor(((p + 1) * howManyChanges) / count) - made;
-    const every = Math.floor(80 / (share + 1)) || 1;
-    let here = 0;
-    for (let w = 0; w < 80; w++) {
-      const text = words[(w * 7 + p) % words.length] + ' ';
-      if (w % every === every - 1 && here < share) {
-        const change = { change: `c${made++}`, author: authors[made % 6], date: '2026-11-01T09:00:00Z' };
-        nodes.push(
-          schema.text(text, [schema.marks.deletion.create(change)]),
-          schema.text('new ', [schema.marks.insertion.create(change)]),
-        );
-        here++;
-      } else nodes.push(schema.text(text));
-    }
-    paragraphs.push(schema.nodes.paragraph.create(null, nodes));
-  }
-  return schema.nodes.doc.create(null, paragraphs);
-}
 
 /** The median time of one run of `work`, in milliseconds; `before` makes what it works on and is not timed. */
 function median(times, before, work) {
@@ -84,7 +56,7 @@ function measure(howManyWords, howManyChanges) {
   return { changes, bare, pencil, list, all, reading };
 }
 
-export function run() {
+export async function run() {
   const rows = [measure(80_000, 5000), measure(200_000, 12_500)];
   const [small, large] = rows;
   const line = (name, value) => console.log(`${name.padEnd(58)} ${value}`);
@@ -100,4 +72,5 @@ export function run() {
   }
   console.log('\nGrowth from 80,000 to 200,000 words (2.5 would be linear)');
   for (const name of ['pencil', 'list', 'all', 'reading']) line(name, (large[name] / small[name]).toFixed(2));
+  await runScreen();
 }

@@ -232,7 +232,10 @@ test('a picture is inserted, described, resized, replaced and removed', async ()
   await page.getByLabel('Picture file', { exact: true }).setInputFiles(file('brown-crab.png', 120));
   await expect(sheet(page).locator('.picture img')).toHaveAttribute('alt', 'brown crab');
   expect((await held(page)).words).toEqual(['inserted a picture']);
-  const loaded = () => sheet(page).locator('.picture img').evaluate((img: HTMLImageElement) => img.naturalWidth);
+  const loaded = () =>
+    sheet(page)
+      .locator('.picture img')
+      .evaluate((img: HTMLImageElement) => img.naturalWidth);
   await expect.poll(loaded).toBe(120);
   await page.getByRole('button', { name: 'Decide together' }).click();
   await page

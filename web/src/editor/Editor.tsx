@@ -48,6 +48,9 @@ export function Editor({ text, pictures, mayWrite, onView, onPoint }: Props) {
       clipboardParser: DOMParser.fromSchema(schema),
       attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': 'The manuscript', spellcheck: 'true' },
     });
+    // At every commit React would save the selection of what is editable by walking through all its text. The editor
+    // looks after its own selection; it is told so by the property it asks for. The attribute stays.
+    Object.defineProperty(made.dom, 'contentEditable', { get: () => 'inherit' });
     view.current = made;
     tell(made);
     // The live text is the master of the state; the view follows at once, not at React's leisure.

@@ -1,9 +1,9 @@
-import { useEffect, useState, useSyncExternalStore } from 'react';
+import { startTransition, useEffect, useState } from 'react';
 import { dropCursor } from 'prosemirror-dropcursor';
 import { gapCursor } from 'prosemirror-gapcursor';
 import { Plugin } from 'prosemirror-state';
 import { contained } from '@tea-pencil/core';
-import { LiveText, type Hearer } from '../live/live-text';
+import { LiveText, type Hearer, type Snapshot } from '../live/live-text';
 import { foundWords } from '../sweep/hits';
 import { signs } from './decorations';
 import { openFootnote } from './footnote-view';
@@ -28,11 +28,42 @@ const plugins = (me: string) => [
   gapCursor(),
 ];
 
+/** How long after a change the screen around the text follows, in milliseconds; by then the server has answered too. */
+const together = 40;
+
+/**
+ * The newest snapshot, a moment after the text itself has been drawn: margins and counts follow, and a letter never
+ * waits for them. Several changes of one moment are one.
+ */
+function useDrawn(text: LiveText): Snapshot {
+  const [snapshot, setSnapshot] = useState(text.snapshot);
+  useEffect(() => {
+    let waiting = false;
+    let over = false;
+    const show = () => {
+      waiting = false;
+      if (!over) startTransition(() => setSnapshot(text.snapshot()));
+    };
+    const later = () => {
+      if (waiting) return;
+      waiting = true;
+      setTimeout(show, together);
+    };
+    const leave = text.subscribe(later);
+    later();
+    return () => {
+      over = true;
+      leave();
+    };
+  }, [text]);
+  return snapshot;
+}
+
 /** The open manuscript, for as long as the screen that shows it; the screen is made anew for another one. */
 export function useLiveText(manuscript: string, me: string, mayInk: boolean, hearer: Hearer) {
   const [text] = useState(() => new LiveText(manuscript, me, () => plugins(me)));
   useEffect(() => text.open(hearer), [text, hearer]);
   useEffect(() => text.allowInk(mayInk), [text, mayInk]);
-  const snapshot = useSyncExternalStore(text.subscribe, text.snapshot);
+  const snapshot = useDrawn(text);
   return { text, snapshot };
 }

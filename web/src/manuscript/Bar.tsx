@@ -1,5 +1,5 @@
 import { Box, Button, Menu, MenuItem, ToggleButton, ToggleButtonGroup, Tooltip } from '@mui/material';
-import { useState, type ReactNode } from 'react';
+import { memo, useState } from 'react';
 import { Link } from 'react-router';
 import { roleWords, type Account, type ManuscriptInfo } from '../api/queries';
 import { useMode } from '../app/App';
@@ -144,18 +144,22 @@ function TakeAway({ id, hasTables }: { id: string; hasTables: boolean }) {
 interface Props {
   info: ManuscriptInfo;
   me: Account;
-  snapshot: Snapshot;
+  hand: Hand;
+  kept: Snapshot['kept'];
+  /** Who has the manuscript open, by person id. */
+  present: readonly string[];
+  hasTables: boolean;
   mayWrite: boolean;
   mayInk: boolean;
   onHand: OnHand;
   onPeople(): void;
-  children?: ReactNode;
 }
 
-export function Bar({ info, me, snapshot, mayWrite, mayInk, onHand, onPeople }: Props) {
+export const Bar = memo(function Bar(props: Props) {
+  const { info, me, hand, present, hasTables, mayWrite, mayInk, onHand, onPeople } = props;
   const { mode } = useMode();
-  const [kept, explanation] = keptWords[snapshot.kept];
-  const here = info.people.filter(({ id }) => snapshot.here.includes(id) && id !== me.id);
+  const [kept, explanation] = keptWords[props.kept];
+  const here = info.people.filter(({ id }) => present.includes(id) && id !== me.id);
   return (
     <header className="bar">
       <Tooltip title="Back to the desk">
@@ -171,13 +175,13 @@ export function Bar({ info, me, snapshot, mayWrite, mayInk, onHand, onPeople }: 
         <strong>{info.title}</strong>
         <span className="second">{[info.note, `you: ${roleWords[info.role]}`].filter(Boolean).join(' · ')}</span>
       </div>
-      <HandSwitch hand={snapshot.hand} mayWrite={mayWrite} mayInk={mayInk} onHand={onHand} />
+      <HandSwitch hand={hand} mayWrite={mayWrite} mayInk={mayInk} onHand={onHand} />
       <Tooltip title={explanation}>
         <span
           role="status"
           style={{
-            color: snapshot.kept === 'offline' ? 'var(--tea)' : 'var(--graphite)',
-            fontWeight: snapshot.kept === 'offline' ? 600 : 400,
+            color: props.kept === 'offline' ? 'var(--tea)' : 'var(--graphite)',
+            fontWeight: props.kept === 'offline' ? 600 : 400,
             whiteSpace: 'nowrap',
           }}
         >
@@ -185,7 +189,7 @@ export function Bar({ info, me, snapshot, mayWrite, mayInk, onHand, onPeople }: 
         </span>
       </Tooltip>
       <Box sx={{ flex: 1 }} />
-      <TakeAway id={info.id} hasTables={!!snapshot.state?.doc.children.some((block) => block.type.name === 'table')} />
+      <TakeAway id={info.id} hasTables={hasTables} />
       <Tooltip
         title={`Here now: ${here.map(({ name }) => name).join(', ') || 'nobody else'}. Click for all people of this manuscript.`}
       >
@@ -203,4 +207,4 @@ export function Bar({ info, me, snapshot, mayWrite, mayInk, onHand, onPeople }: 
       <MyMenu me={me} hue={info.people.find(({ id }) => id === me.id)?.hue} />
     </header>
   );
-}
+});

@@ -1,8 +1,9 @@
 import { Box, Button, Popover, Tooltip } from '@mui/material';
 import type { EditorState } from 'prosemirror-state';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { changesIn, type Change, type ChangeKind, type Verdict } from '@tea-pencil/core';
 import type { ManuscriptInfo } from '../api/queries';
+import type { LiveText } from '../live/live-text';
 import { changesOf } from './changes-of';
 import { TogetherRows, type Group } from './TogetherRows';
 
@@ -48,15 +49,15 @@ function groupsOf(state: EditorState, info: ManuscriptInfo): { title: string; gr
 }
 
 interface Props {
-  state: EditorState;
+  text: LiveText;
+  none: boolean;
   info: ManuscriptInfo;
   onDecide(verdict: Verdict, ids: string[]): void;
 }
 
 /** Deciding many changes in one act, which can be taken back as one. */
-export function DecideTogether({ state, info, onDecide }: Props) {
+export const DecideTogether = memo(function DecideTogether({ text, none, info, onDecide }: Props) {
   const [at, setAt] = useState<HTMLElement | null>(null);
-  const none = !changesOf(state.doc).length;
   return (
     <>
       <Tooltip title={none ? 'Nothing waits for a decision' : 'Accept or reject many changes in one act'}>
@@ -81,7 +82,7 @@ export function DecideTogether({ state, info, onDecide }: Props) {
         slotProps={{ paper: { role: 'dialog', 'aria-label': 'Decide together', sx: { p: 2, width: 400 } } }}
       >
         {at &&
-          groupsOf(state, info).map(({ title, groups }) => (
+          groupsOf(text.snapshot().state!, info).map(({ title, groups }) => (
             <Box key={title} sx={{ '& + &': { mt: 1.25, pt: 1, borderTop: '1px solid', borderColor: 'divider' } }}>
               <Box sx={{ fontSize: 11, fontWeight: 600, color: 'text.secondary', mb: 0.25 }}>{title}</Box>
               <TogetherRows
@@ -96,4 +97,4 @@ export function DecideTogether({ state, info, onDecide }: Props) {
       </Popover>
     </>
   );
-}
+});

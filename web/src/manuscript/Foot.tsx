@@ -1,20 +1,19 @@
 import { Box } from '@mui/material';
-import type { EditorState } from 'prosemirror-state';
-import type { Verdict } from '@tea-pencil/core';
+import type { Change, Verdict } from '@tea-pencil/core';
 import type { ManuscriptInfo } from '../api/queries';
-import { changesOf } from './changes-of';
+import type { LiveText } from '../live/live-text';
 import { DecideTogether } from './DecideTogether';
 
 interface Props {
-  state: EditorState;
+  text: LiveText;
+  changes: readonly Change[];
   info: ManuscriptInfo;
   mayDecide: boolean;
   onDecide(verdict: Verdict, ids: string[]): void;
 }
 
 /** At the foot of the window: how many changes wait, and whose they are. */
-export function Foot({ state, info, mayDecide, onDecide }: Props) {
-  const changes = changesOf(state.doc);
+export function Foot({ text, changes, info, mayDecide, onDecide }: Props) {
   const counts = new Map<string, number>();
   for (const { author } of changes) counts.set(author, (counts.get(author) ?? 0) + 1);
   const by = info.people
@@ -48,7 +47,7 @@ export function Foot({ state, info, mayDecide, onDecide }: Props) {
         ))}
       </Box>
       <Box sx={{ flex: 1 }} />
-      {mayDecide && <DecideTogether state={state} info={info} onDecide={onDecide} />}
+      {mayDecide && <DecideTogether text={text} none={!changes.length} info={info} onDecide={onDecide} />}
     </Box>
   );
 }

@@ -1,10 +1,11 @@
 import { Box, Button, Popover, TextField, Tooltip } from '@mui/material';
-import type { Command, EditorState } from 'prosemirror-state';
+import type { Command } from 'prosemirror-state';
+import type { EditorView } from 'prosemirror-view';
 import { useState } from 'react';
 import { isSafeAddress, linkAt, setLink } from '@tea-pencil/core';
 
 interface Props {
-  state: EditorState;
+  view: EditorView | null;
   disabled: boolean;
   run(command: Command): void;
 }
@@ -17,10 +18,10 @@ function completed(typed: string): string {
 }
 
 /** Makes a link of the selected words, changes one or takes it away. */
-export function LinkMenu({ state, disabled, run }: Props) {
+export function LinkMenu({ view, disabled, run }: Props) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const [address, setAddress] = useState('');
-  const words = linkAt(state);
+  const [href, setHref] = useState<string | null>(null);
   const wrong = /^[a-z][\w+.-]*:/i.test(address.trim()) && !isSafeAddress(address) && !/^[\w.-]+:\d/.test(address);
   const act = (command: Command) => {
     setAt(null);
@@ -28,14 +29,16 @@ export function LinkMenu({ state, disabled, run }: Props) {
   };
   return (
     <>
-      <Tooltip title={words ? 'Make these words a link, or change it' : 'Select the words that shall be a link'}>
+      <Tooltip title="Make a link of the selected words, change it or take it away">
         <span>
           <Button
             color="inherit"
             aria-haspopup="dialog"
-            disabled={disabled || !words}
+            disabled={disabled}
             onMouseDown={(event) => event.preventDefault()}
             onClick={(event) => {
+              const words = view && linkAt(view.state);
+              setHref(words?.href ?? null);
               setAddress(words?.href ?? '');
               setAt(event.currentTarget);
             }}
@@ -75,7 +78,7 @@ export function LinkMenu({ state, disabled, run }: Props) {
           <Button type="submit" variant="contained" disabled={!address.trim() || wrong}>
             Set
           </Button>
-          {words?.href && (
+          {href && (
             <Button color="inherit" onClick={() => act(setLink(null))}>
               Remove
             </Button>

@@ -8,6 +8,7 @@ import { mayAtLeast, meQuery, useManuscript, useMe, type Account, type Manuscrip
 import { useMode } from '../app/App';
 import { Message } from '../app/Message';
 import { useLiveText } from '../editor/use-live-text';
+import type { Hand } from '../live/intents';
 import type { NotTaken } from '../live/live-text';
 import { hueSheet } from '../theme/hues';
 import { Bar } from './Bar';
@@ -103,6 +104,10 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
     return () => removeEventListener('beforeunload', warn);
   }, [text]);
 
+  const take = useCallback((hand: Hand, howLong?: 'minutes' | 'one edit') => text.take(hand, howLong), [text]);
+  const showPeople = useCallback(() => setPeopleOpen(true), []);
+  const hasTables = !!snapshot.state?.doc.children.some((block) => !block.isTextblock);
+
   if (snapshot.kept === 'gone')
     return <Message title="This manuscript cannot be opened" text={snapshot.problem ?? ''} home />;
 
@@ -112,11 +117,14 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
       <Bar
         info={info}
         me={me}
-        snapshot={snapshot}
+        hand={snapshot.hand}
+        kept={snapshot.kept}
+        present={snapshot.here}
+        hasTables={hasTables}
         mayWrite={mayWrite}
         mayInk={mayInk}
-        onHand={(hand, howLong) => text.take(hand, howLong)}
-        onPeople={() => setPeopleOpen(true)}
+        onHand={take}
+        onPeople={showPeople}
       />
       {snapshot.kept === 'offline' && (
         <Alert severity="warning" icon={false} square sx={{ py: 0, justifyContent: 'center' }}>

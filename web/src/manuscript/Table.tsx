@@ -19,7 +19,7 @@ import { Foot } from './Foot';
 import { hasPicture, PictureCard } from './PictureCard';
 import { anchorSheet, focusSheet, moveSheet, type Focus } from './sheets';
 import { Slip } from './Slip';
-import { Toolbar } from './Toolbar';
+import { toolFacts, Toolbar } from './Toolbar';
 import { said } from './time';
 
 interface Props {
@@ -49,7 +49,6 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
 
   const pictures = useMemo(() => new Pictures(info.id, say), [info.id, say]);
   const changes = changesOf(doc);
-  const byId = useMemo(() => new Map(changes.map((change) => [change.id, change])), [changes]);
   const places = useMemo(() => anchors(doc), [doc]);
   const nameOf = useCallback(
     (id: string) => info.people.find((person) => person.id === id)?.name ?? 'Someone',
@@ -57,7 +56,10 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
   );
   const mayDecide = mayAtLeast(info.role, 'decider');
   const mayRemark = mayAtLeast(info.role, 'remarker');
-  const shown = (threads.data ?? []).filter(({ resolved, id }) => !resolved || id === focused.thread);
+  const shown = useMemo(
+    () => (threads.data ?? []).filter(({ resolved, id }) => !resolved || id === focused.thread),
+    [threads.data, focused.thread],
+  );
 
   const focusThread = useCallback((thread: string | null) => setFocused({ change: null, thread, at: null }), []);
   const focusChange = useCallback(
@@ -66,7 +68,7 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
   );
   const talk = useTalk(info.id, text, mayRemark, say, focusThread);
   // A change that has been decided, here or elsewhere, closes its slip.
-  const change = focused.change ? byId.get(focused.change) : undefined;
+  const change = focused.change ? changes.find(({ id }) => id === focused.change) : undefined;
   const heights = useHeights({
     view,
     scroller,
@@ -79,25 +81,43 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
     begun: talk.begun?.from ?? null,
   });
 
-  const decide = async (ids: string[], verdict: Verdict) => {
-    focusChange(null);
-    view?.focus();
-    const decision = await text.decide(ids, verdict);
-    const done = { accept: 'Accepted', reject: 'Rejected' }[verdict];
-    if (decision) onDecided(`${done} ${ids.length === 1 ? 'one change' : `${ids.length} changes`}.`, decision);
-  };
+  const decide = useCallback(
+    async (verdict: Verdict, ids: string[]) => {
+      focusChange(null);
+      view?.focus();
+      const decision = await text.decide(ids, verdict);
+      const done = { accept: 'Accepted', reject: 'Rejected' }[verdict];
+      if (decision) onDecided(`${done} ${ids.length === 1 ? 'one change' : `${ids.length} changes`}.`, decision);
+    },
+    [focusChange, view, text, onDecided],
+  );
   const together = change ? decidedWith(doc, change, changes) : [];
+  const select = (from: number, to: number) => {
+    const { tr } = text.snapshot().state!;
+    const place = (pos: number) => tr.doc.resolve(Math.min(pos, tr.doc.content.size));
+    text.dispatch(tr.setSelection(TextSelection.between(place(from), place(to))).scrollIntoView());
+  };
   const commentOn = ({ from, to }: { from: number; to: number }) => {
-    text.dispatch(state.tr.setSelection(TextSelection.between(doc.resolve(from), doc.resolve(to))));
+    select(from, to);
     talk.begin();
   };
+  const find = useCallback(() => setFinding(true), []);
+  const focusEnd = useCallback(
+    (id: string, old: boolean) => {
+      const { doc: now } = text.snapshot().state!;
+      const one = changesOf(now).find((each) => each.id === id);
+      const ends = one && endsOf(now, one);
+      focusChange(id, ends ? (old ? ends.from.from : ends.to.from) : null);
+    },
+    [text, focusChange],
+  );
   const goTo = (at: number) => {
-    text.dispatch(state.tr.setSelection(TextSelection.near(doc.resolve(at + 1))).scrollIntoView());
+    select(at + 1, at + 1);
     focusChange(focused.change, at);
   };
   const point = (event: React.MouseEvent) => {
     const marked = (event.target as HTMLElement).closest<HTMLElement>('[data-change]');
-    const over = marked && byId.get(marked.dataset.change ?? '');
+    const over = marked && changes.find(({ id }) => id === marked.dataset.change);
     if (!over) return setPointed(null);
     const words = `${nameOf(over.author)} ${describeChange(over)} · ${said(over.date)}`;
     setPointed({ text: words, x: event.clientX, y: event.clientY });
@@ -107,11 +127,11 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
     const keys = (event: KeyboardEvent) => {
       if (event.key !== 'F3') return;
       event.preventDefault();
-      setFinding(true);
+      find();
     };
     addEventListener('keydown', keys);
     return () => removeEventListener('keydown', keys);
-  }, []);
+  }, [find]);
 
   const ends = change ? endsOf(doc, change) : null;
   const otherEnd = ends && endOf(doc, ends, focused.at ?? ends.to.from, goTo);
@@ -138,17 +158,23 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
           <Box sx={{ gridColumn: 2, position: 'sticky', top: 0, zIndex: 6, bgcolor: 'background.default' }}>
             <Toolbar
               view={view}
-              state={state}
+              {...toolFacts(state)}
               pictures={pictures}
               mayWrite={mayWrite}
               mayRemark={mayRemark}
               onComment={talk.begin}
-              onFind={() => setFinding(true)}
+              onFind={find}
             />
             <div className={`edge ${hand === 'closed' ? 'closed' : `in-${hand}`}`} />
           </Box>
           <Box sx={{ gridColumn: 1, gridRow: 2 }}>
-            <EditMargin {...heights} focused={focused.change} nameOf={nameOf} onFocus={focusChange} />
+            <EditMargin
+              ticks={heights.ticks}
+              notes={heights.notes}
+              focused={focused.change}
+              nameOf={nameOf}
+              onFocus={focusEnd}
+            />
           </Box>
           <Box
             ref={setSheet}
@@ -186,7 +212,7 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
                 together={together}
                 otherEnd={otherEnd}
                 warning={warning}
-                onDecide={(verdict, ids = [change.id]) => void decide(ids, verdict)}
+                onDecide={(verdict, ids = [change.id]) => void decide(verdict, ids)}
                 onClose={() => focusChange(null)}
                 onComment={() => commentOn(change.ranges[0]!)}
               />
@@ -194,11 +220,13 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
           </Box>
           <Box sx={{ gridColumn: 3, gridRow: 2, pl: 3, pr: 4, maxWidth: 400 }}>
             <TalkMargin
-              threads={shown.map((thread) => ({ thread, y: heights.threads.get(thread.id) ?? null }))}
+              threads={shown}
+              heights={heights.threads}
               people={info.people}
               focused={focused.thread}
               mayRemark={mayRemark}
-              begun={talk.begun && { quote: talk.begun.quote, y: heights.begun }}
+              begun={talk.begun?.quote ?? null}
+              begunAt={heights.begun}
               onFocus={focusThread}
               onBegin={talk.keep}
               onLeave={talk.leave}
@@ -239,7 +267,7 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
           say={say}
         />
       )}
-      <Foot state={state} info={info} mayDecide={mayDecide} onDecide={(verdict, ids) => void decide(ids, verdict)} />
+      <Foot text={text} changes={changes} info={info} mayDecide={mayDecide} onDecide={decide} />
     </>
   );
 }

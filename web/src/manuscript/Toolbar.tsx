@@ -3,7 +3,7 @@ import { toggleMark } from 'prosemirror-commands';
 import { redo, redoDepth, undo, undoDepth } from 'prosemirror-history';
 import type { Command, EditorState } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
-import { useRef, type ReactNode } from 'react';
+import { memo, useRef, type ReactNode } from 'react';
 import {
   addColumn,
   addRow,
@@ -14,6 +14,7 @@ import {
   insertRule,
   insertTable,
   isInTable,
+  linkAt,
   schema,
   setStyle,
   shiftIndent,
@@ -35,9 +36,20 @@ const isOn = (state: EditorState, name: string) => {
   return empty ? !!type.isInSet(state.storedMarks ?? $from.marks()) : state.doc.rangeHasMark(from, to, type);
 };
 
-interface Props {
+/** What the toolbar shows of the text, as plain values, so that typing draws it anew only where one of them changes. */
+export const toolFacts = (state: EditorState) => ({
+  style: state.selection.$from.parent.attrs.style as ParagraphStyle,
+  bold: isOn(state, 'bold'),
+  italic: isOn(state, 'italic'),
+  underline: isOn(state, 'underline'),
+  inTable: isInTable(state),
+  linkable: linkAt(state) !== null,
+  undoable: undoDepth(state) > 0,
+  redoable: redoDepth(state) > 0,
+});
+
+interface Props extends ReturnType<typeof toolFacts> {
   view: EditorView | null;
-  state: EditorState;
   pictures: Pictures;
   mayWrite: boolean;
   mayRemark: boolean;
@@ -46,7 +58,15 @@ interface Props {
 }
 
 /** The quiet line of commands above the sheet. */
-export function Toolbar({ view, state, pictures, mayWrite, mayRemark, onComment, onFind }: Props) {
+export const Toolbar = memo(function Toolbar({
+  view,
+  pictures,
+  mayWrite,
+  mayRemark,
+  onComment,
+  onFind,
+  ...facts
+}: Props) {
   const files = useRef<HTMLInputElement>(null);
   const choosePicture: Command = () => {
     files.current?.click();
@@ -86,7 +106,7 @@ export function Toolbar({ view, state, pictures, mayWrite, mayRemark, onComment,
       </span>
     </Tooltip>
   );
-  const { style } = state.selection.$from.parent.attrs as { style: ParagraphStyle };
+  const { style } = facts;
   return (
     <Box
       role="toolbar"
@@ -108,11 +128,11 @@ export function Toolbar({ view, state, pictures, mayWrite, mayRemark, onComment,
           </MenuItem>
         ))}
       </Select>
-      {tool('Bold', 'Bold', toggleMark(schema.marks.bold!), <b>B</b>, isOn(state, 'bold'))}
-      {tool('Italic', 'Italic', toggleMark(schema.marks.italic!), <i className="serif">I</i>, isOn(state, 'italic'))}
-      {tool('Underline', 'Underline', toggleMark(schema.marks.underline!), <u>U</u>, isOn(state, 'underline'))}
-      <WordsMenu state={state} disabled={!mayWrite} run={run} />
-      <LinkMenu state={state} disabled={!mayWrite} run={run} />
+      {tool('Bold', 'Bold', toggleMark(schema.marks.bold!), <b>B</b>, facts.bold)}
+      {tool('Italic', 'Italic', toggleMark(schema.marks.italic!), <i className="serif">I</i>, facts.italic)}
+      {tool('Underline', 'Underline', toggleMark(schema.marks.underline!), <u>U</u>, facts.underline)}
+      <WordsMenu view={view} disabled={!mayWrite} run={run} />
+      <LinkMenu view={view} disabled={!mayWrite || !facts.linkable} run={run} />
       <CommandMenu
         label="List"
         title="Make a list of these paragraphs, or paragraphs of a list"
@@ -138,7 +158,7 @@ export function Toolbar({ view, state, pictures, mayWrite, mayRemark, onComment,
           ['Indent less', shiftIndent(-1)],
         ]}
       />
-      {isInTable(state) ? (
+      {facts.inTable ? (
         <CommandMenu
           label="Table"
           title="Rows and columns of this table"
@@ -181,8 +201,8 @@ export function Toolbar({ view, state, pictures, mayWrite, mayRemark, onComment,
           event.target.value = '';
         }}
       />
-      {tool('Undo', 'Take back what you did last', undo, '↶', undefined, undoDepth(state) === 0)}
-      {tool('Redo', 'Do again what you took back', redo, '↷', undefined, redoDepth(state) === 0)}
+      {tool('Undo', 'Take back what you did last', undo, '↶', undefined, !facts.undoable)}
+      {tool('Redo', 'Do again what you took back', redo, '↷', undefined, !facts.redoable)}
       <Box sx={{ flex: 1 }} />
       <Tooltip title="Find words throughout, and replace them as one sweep (F3)">
         <Button color="inherit" onClick={onFind} sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}>
@@ -204,4 +224,4 @@ export function Toolbar({ view, state, pictures, mayWrite, mayRemark, onComment,
       </Tooltip>
     </Box>
   );
-}
+});

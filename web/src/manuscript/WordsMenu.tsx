@@ -1,5 +1,6 @@
 import { Box, Button, Popover, Tooltip } from '@mui/material';
 import type { Command, EditorState } from 'prosemirror-state';
+import type { EditorView } from 'prosemirror-view';
 import { useState, type ReactNode } from 'react';
 import { highlightColours, schema, setWords, wordColours } from '@tea-pencil/core';
 
@@ -19,13 +20,13 @@ function valueOf(state: EditorState, name: string): unknown {
 }
 
 interface Props {
-  state: EditorState;
+  view: EditorView | null;
   disabled: boolean;
   run(command: Command): void;
 }
 
 /** The look of words beyond bold, italic and underline. */
-export function WordsMenu({ state, disabled, run }: Props) {
+export function WordsMenu({ view, disabled, run }: Props) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const row = (label: string, children: ReactNode) => (
     <Box role="group" aria-label={label} sx={{ display: 'flex', alignItems: 'center', gap: 0.5, mb: 0.75 }}>
@@ -35,7 +36,7 @@ export function WordsMenu({ state, disabled, run }: Props) {
   );
   /** One choice of a property; one that is `off` when chosen again is a switch. */
   const choice = (group: string, name: string, value: unknown, label: string, content: ReactNode, off = false) => {
-    const chosen = valueOf(state, name) === value;
+    const chosen = !!view && valueOf(view.state, name) === value;
     return (
       <Tooltip title={label} key={label}>
         <Button
@@ -88,26 +89,36 @@ export function WordsMenu({ state, disabled, run }: Props) {
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
         slotProps={{ paper: { sx: { p: 1.5, pb: 0.75 }, role: 'dialog', 'aria-label': 'Colour and size' } }}
       >
-        {row('Look', [
-          toggle('strike', 'Strike', <s>a</s>),
-          toggle('script', 'Superscript', <span>a²</span>, 'super'),
-          toggle('script', 'Subscript', <span>a₂</span>, 'sub'),
-        ])}
-        {row('Colour', [
-          choice('Colour', 'colour', null, 'as the text', 'a'),
-          ...wordColours.map((colour) =>
-            choice('Colour', 'colour', colour, colour, <span className={`serif colour-${colour}`}>a</span>),
-          ),
-        ])}
-        {row('Highlight', [
-          choice('Highlight', 'highlight', null, 'none', 'a'),
-          ...highlightColours.map((colour) =>
-            choice('Highlight', 'highlight', colour, colour, <mark className={`serif highlight-${colour}`}>a</mark>),
-          ),
-        ])}
-        {row(
-          'Size',
-          sizes.map(([size, label]) => choice('Size', 'size', size, label.toLowerCase(), label)),
+        {at && (
+          <>
+            {row('Look', [
+              toggle('strike', 'Strike', <s>a</s>),
+              toggle('script', 'Superscript', <span>a²</span>, 'super'),
+              toggle('script', 'Subscript', <span>a₂</span>, 'sub'),
+            ])}
+            {row('Colour', [
+              choice('Colour', 'colour', null, 'as the text', 'a'),
+              ...wordColours.map((colour) =>
+                choice('Colour', 'colour', colour, colour, <span className={`serif colour-${colour}`}>a</span>),
+              ),
+            ])}
+            {row('Highlight', [
+              choice('Highlight', 'highlight', null, 'none', 'a'),
+              ...highlightColours.map((colour) =>
+                choice(
+                  'Highlight',
+                  'highlight',
+                  colour,
+                  colour,
+                  <mark className={`serif highlight-${colour}`}>a</mark>,
+                ),
+              ),
+            ])}
+            {row(
+              'Size',
+              sizes.map(([size, label]) => choice('Size', 'size', size, label.toLowerCase(), label)),
+            )}
+          </>
         )}
       </Popover>
     </>

@@ -1,5 +1,6 @@
 import { Box } from '@mui/material';
-import { describeChange, placeNotes } from '@tea-pencil/core';
+import { memo } from 'react';
+import { placeNotes } from '@tea-pencil/core';
 import type { Tick } from './measure';
 import type { MarginNote } from './use-heights';
 
@@ -8,13 +9,14 @@ interface Props {
   notes: MarginNote[];
   focused: string | null;
   nameOf(author: string): string;
-  onFocus(change: string, at: number): void;
+  /** @param old whether one is at the place that a moved passage has left */
+  onFocus(change: string, old: boolean): void;
 }
 
 const lineHeight = 36;
 
 /** Beside the sheet: a tick in the author's hue for each changed line, and a quiet note where the marks alone say too little. */
-export function EditMargin({ ticks, notes, focused, nameOf, onFocus }: Props) {
+export const EditMargin = memo(function EditMargin({ ticks, notes, focused, nameOf, onFocus }: Props) {
   const tops = placeNotes(
     notes.map(({ y }) => ({ wanted: y, height: lineHeight })),
     2,
@@ -38,12 +40,12 @@ export function EditMargin({ ticks, notes, focused, nameOf, onFocus }: Props) {
           }}
         />
       ))}
-      {notes.map(({ key, change, words, pos }, i) => (
+      {notes.map(({ key, change, author, about, words, old }, i) => (
         <Box
           key={key}
           component="button"
-          onClick={() => onFocus(change.id, pos)}
-          aria-label={`${nameOf(change.author)}: ${words ?? describeChange(change)}`}
+          onClick={() => onFocus(change, old)}
+          aria-label={`${nameOf(author)}: ${words}`}
           sx={{
             position: 'absolute',
             top: tops[i],
@@ -58,17 +60,17 @@ export function EditMargin({ ticks, notes, focused, nameOf, onFocus }: Props) {
             fontSize: 12,
             lineHeight: 1.35,
             textAlign: 'right',
-            color: focused === change.id ? 'text.primary' : 'text.secondary',
+            color: focused === change ? 'text.primary' : 'text.secondary',
             cursor: 'pointer',
           }}
         >
-          <span className="dot" data-author={change.author} style={{ width: 7, height: 7 }} />
-          {change.kind === 'formatting' && <b>{shortened(change.after)} </b>}
-          {words ?? describeChange(change)}
+          <span className="dot" data-author={author} style={{ width: 7, height: 7 }} />
+          {about && <b>{shortened(about)} </b>}
+          {words}
         </Box>
       ))}
     </Box>
   );
-}
+});
 
 const shortened = (text: string) => (text.length > 24 ? `${text.slice(0, 22)}…` : text);

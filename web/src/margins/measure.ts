@@ -16,8 +16,8 @@ export interface Tick {
 const inline = 'ins.insertion, del.deletion, .formatting, .break-sign';
 const blocks = '.block-insertion, .block-deletion';
 
-/** The marked elements of the blocks that are drawn between two heights of the window; the others are not looked at. */
-function markedBetween(view: EditorView, top: number, bottom: number): HTMLElement[] {
+/** The blocks that are drawn between two heights of the window; the others are not looked at. */
+function blocksBetween(view: EditorView, top: number, bottom: number): HTMLElement[] {
   const all = view.dom.children;
   // Blocks stand one below the other, so the first that reaches into sight is found by halving.
   let first = 0;
@@ -26,13 +26,24 @@ function markedBetween(view: EditorView, top: number, bottom: number): HTMLEleme
     if (boxOf(all[middle]!).bottom < top) first = middle + 1;
     else end = middle;
   }
-  const found: HTMLElement[] = [];
-  for (let i = first; i < all.length && boxOf(all[i]!).top <= bottom; i++) {
-    const block = all[i] as HTMLElement;
-    if (block.matches(blocks)) found.push(block);
-    found.push(...block.querySelectorAll<HTMLElement>(`${inline}, ${blocks}`));
-  }
-  return found;
+  let last = first;
+  while (last < all.length && boxOf(all[last]!).top <= bottom) last++;
+  return Array.from(all).slice(first, last) as HTMLElement[];
+}
+
+/** The marked elements of some blocks. */
+const markedIn = (drawn: readonly HTMLElement[]): HTMLElement[] =>
+  drawn.flatMap((block) => [
+    ...(block.matches(blocks) ? [block] : []),
+    ...block.querySelectorAll<HTMLElement>(`${inline}, ${blocks}`),
+  ]);
+
+/** The range of the text that is drawn between two heights, in pixels from the top of the sheet. */
+export function rangeBetween(view: EditorView, origin: number, from: number, to: number): Range {
+  const drawn = blocksBetween(view, origin + from, origin + to);
+  const last = drawn[drawn.length - 1];
+  if (!last) return { from: 0, to: 0 };
+  return { from: view.posAtDOM(drawn[0]!, 0) - 1, to: view.posAtDOM(last, last.childNodes.length) + 1 };
 }
 
 /** The box of a block; one that only carries a mark has none, but what it is around has. */
@@ -44,7 +55,7 @@ function boxOf(block: Element): DOMRect {
 /** A tick for every line on which an author has a change, of what is drawn between two heights. */
 export function measureTicks(view: EditorView, origin: number, from: number, to: number): Tick[] {
   const lines = new Map<string, Tick>();
-  for (const element of markedBetween(view, origin + from, origin + to)) {
+  for (const element of markedIn(blocksBetween(view, origin + from, origin + to))) {
     // A mark around a table, row or cell has no box; what it is around has.
     const box = element.matches(blocks) ? (element.firstElementChild ?? element) : element;
     const around = box.getBoundingClientRect();

@@ -1,16 +1,19 @@
 import type { EditorView } from 'prosemirror-view';
 import { useCallback, useEffect, useLayoutEffect, useState } from 'react';
 import type { Node } from 'prosemirror-model';
-import { endsOf, type Change, type Range } from '@tea-pencil/core';
-import { heightOf, measureTicks, slipPlace, type Tick } from './measure';
+import { describeChange, endsOf, type Change, type Range } from '@tea-pencil/core';
+import { heightOf, measureTicks, rangeBetween, slipPlace, type Tick } from './measure';
 
 /** A quiet line beside the sheet: of a change, or of one end of a move. */
 export interface MarginNote {
   key: string;
-  change: Change;
-  words: string | null;
-  /** Where in the text it belongs. */
-  pos: number;
+  change: string;
+  author: string;
+  /** The words it is about, where the change is of their look. */
+  about: string;
+  words: string;
+  /** Whether it stands at the place that a moved passage has left. */
+  old: boolean;
   y: number;
 }
 
@@ -35,17 +38,33 @@ const needsNote = ({ kind }: Change) => kind === 'formatting' || kind === 'parag
 const rangeAt = ({ ranges }: Change, at: number | null): Range =>
   ranges.find(({ from, to }) => at !== null && from <= at && at <= to) ?? ranges[0]!;
 
+type Found = Omit<MarginNote, 'y'> & { pos: number };
+
 /** The notes of a change: of a move one at each end, each pointing to the other. */
-function notesOf(doc: Node, change: Change): Omit<MarginNote, 'y'>[] {
+function notesOf(doc: Node, change: Change): Found[] {
+  const { id, author, kind, after, ranges } = change;
+  const about = kind === 'formatting' ? after : '';
+  const common = { change: id, author, about, old: false };
   const ends = endsOf(doc, change);
-  if (!ends) return [{ key: change.id, change, words: null, pos: change.ranges[0]!.from + 1 }];
+  if (!ends) return [{ ...common, key: id, words: describeChange(change), pos: ranges[0]!.from + 1 }];
   const paragraph = (pos: number) => doc.resolve(pos).index(0) + 1;
   const { from, to } = ends;
   return [
-    { key: `${change.id} old`, change, words: `moved to ¶ ${paragraph(to.from)}`, pos: from.from + 1 },
-    { key: `${change.id} new`, change, words: `moved here from ¶ ${paragraph(from.from)}`, pos: to.from + 1 },
+    { ...common, key: `${id} old`, words: `moved to ¶ ${paragraph(to.from)}`, old: true, pos: from.from + 1 },
+    { ...common, key: `${id} new`, words: `moved here from ¶ ${paragraph(from.from)}`, pos: to.from + 1 },
   ];
 }
+
+/** How far above and below the window one looks, in pixels. */
+const beyond = 400;
+
+const touches = ({ from, to }: Range, { ranges }: Change) =>
+  ranges.some((range) => range.from <= to && range.to >= from);
+
+/** The former value where the new one says the same, so that what is drawn from it need not be drawn again. */
+const settled = <T>(before: T, now: T): T => (JSON.stringify(before) === JSON.stringify(now) ? before : now);
+const settledMap = (before: ReadonlyMap<string, number>, now: ReadonlyMap<string, number>) =>
+  before.size === now.size && [...now].every(([key, value]) => before.get(key) === value) ? before : now;
 
 interface Wanted {
   view: EditorView | null;
@@ -74,25 +93,28 @@ export function useHeights({ view, scroller, sheet, changes, places, focused, at
       const y = heightOf(view, ranges[0]!.from, origin);
       if (y !== null) threads.set(id, y);
     }
-    setHeights({
-      ticks: measureTicks(view, origin, top - origin - 400, bottom - origin + 400),
-      notes: changes
-        .filter(needsNote)
-        .flatMap((change) => notesOf(view.state.doc, change))
-        .map((note) => ({ ...note, y: (heightOf(view, note.pos, origin) ?? 0) - 4 }))
-        .sort((a, b) => a.y - b.y),
-      threads,
+    const seen = [top - origin - beyond, bottom - origin + beyond] as const;
+    const range = rangeBetween(view, origin, ...seen);
+    const ticks = measureTicks(view, origin, ...seen);
+    const notes = changes
+      .filter((change) => needsNote(change) && touches(range, change))
+      .flatMap((change) => notesOf(view.state.doc, change))
+      .filter(({ pos }) => pos >= range.from && pos <= range.to)
+      .map(({ pos, ...note }) => ({ ...note, y: Math.round(heightOf(view, pos, origin) ?? 0) - 4 }))
+      .sort((a, b) => a.y - b.y);
+    setHeights((before) => ({
+      ticks: settled(before.ticks, ticks),
+      notes: settled(before.notes, notes),
+      threads: settledMap(before.threads, threads),
       begun: begun === null ? 0 : (heightOf(view, begun, origin) ?? 0),
       slip: focused ? slipPlace(view, rangeAt(focused, at), sheet) : null,
       picture: picture === null ? null : slipPlace(view, { from: picture, to: picture + 1 }, sheet),
-    });
+    }));
   }, [view, sheet, scroller, changes, places, focused, at, picture, begun]);
 
-  // Once the view has drawn the new text …
-  useLayoutEffect(() => {
-    const frame = requestAnimationFrame(measure);
-    return () => cancelAnimationFrame(frame);
-  }, [measure]);
+  // The view has drawn the new text already; so what stands beside it is drawn in the same frame as the rest …
+  // eslint-disable-next-line react-hooks/set-state-in-effect -- heights are known only once the text stands
+  useLayoutEffect(measure, [measure]);
 
   // … and again when the window, the scroll or the fonts have changed what is where.
   useEffect(() => {

@@ -1,22 +1,19 @@
 import { Box, Button, TextField, Tooltip } from '@mui/material';
-import { useLayoutEffect, useRef, useState } from 'react';
+import { memo, useLayoutEffect, useRef, useState } from 'react';
 import { placeNotes, type Thread } from '@tea-pencil/core';
 import type { Colleague } from '../api/queries';
 import { exactly, said } from '../manuscript/time';
 
-export interface PlacedThread {
-  thread: Thread;
-  /** Where its words begin, in pixels from the top of the margin; null when they have gone. */
-  y: number | null;
-}
-
 interface Props {
-  threads: PlacedThread[];
+  threads: readonly Thread[];
+  /** Where the words of a thread begin, in pixels from the top of the margin; of those that have gone nothing. */
+  heights: ReadonlyMap<string, number>;
   people: readonly Colleague[];
   focused: string | null;
   mayRemark: boolean;
   /** A comment being begun beside these words, if one is. */
-  begun: { quote: string; y: number } | null;
+  begun: string | null;
+  begunAt: number;
   onFocus(thread: string | null): void;
   onBegin(text: string): Promise<void>;
   onLeave(): void;
@@ -83,12 +80,14 @@ function Writing({
 }
 
 /** Threads of comments beside the words they are about, as near as they can stand without overlapping. */
-export function TalkMargin({
+export const TalkMargin = memo(function TalkMargin({
   threads,
+  heights,
   people,
   focused,
   mayRemark,
   begun,
+  begunAt,
   onFocus,
   onBegin,
   onLeave,
@@ -98,15 +97,15 @@ export function TalkMargin({
   const nameOf = (id: string) => people.find((person) => person.id === id)?.name ?? 'Someone';
   const margin = useRef<HTMLDivElement>(null);
   const [tops, setTops] = useState<ReadonlyMap<string, number>>(new Map());
-  const bottom = Math.max(0, ...threads.map(({ y }) => y ?? 0)) + 40;
+  const bottom = Math.max(0, ...heights.values()) + 40;
   const wanted = [
-    ...threads.map(({ thread, y }) => `${Math.round(y ?? bottom)} ${thread.id}`),
-    ...(begun ? [`${Math.round(begun.y)} begun`] : []),
+    ...threads.map(({ id }) => `${Math.round(heights.get(id) ?? bottom)} ${id}`),
+    ...(begun !== null ? [`${Math.round(begunAt)} begun`] : []),
   ]
     .sort((a, b) => parseInt(a) - parseInt(b))
     .join('\n');
 
-  const front = begun ? 'begun' : focused;
+  const front = begun !== null ? 'begun' : focused;
 
   // Heights are known only once drawn, so the notes are placed after each drawing and whenever one grows.
   useLayoutEffect(() => {
@@ -143,17 +142,17 @@ export function TalkMargin({
 
   return (
     <Box component="aside" ref={margin} aria-label="Talk margin" sx={{ position: 'relative', width: '100%' }}>
-      {begun && (
+      {begun !== null && (
         <div {...frame('begun')}>
           <Box sx={{ bgcolor: 'background.paper', border: '1px solid', borderColor: 'primary.main', p: 1.5 }}>
             <Box className="serif" sx={{ fontStyle: 'italic', color: 'text.secondary', fontSize: 13.5 }}>
-              “{begun.quote.length > 90 ? begun.quote.slice(0, 88) + '…' : begun.quote}”
+              “{begun.length > 90 ? begun.slice(0, 88) + '…' : begun}”
             </Box>
             <Writing label="Your comment" button="Comment" onSend={onBegin} onLeave={onLeave} />
           </Box>
         </div>
       )}
-      {threads.map(({ thread, y }) => {
+      {threads.map((thread) => {
         const open = focused === thread.id;
         return (
           <div key={thread.id} {...frame(thread.id)}>
@@ -172,7 +171,7 @@ export function TalkMargin({
                 '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
               }}
             >
-              {y === null && (
+              {!heights.has(thread.id) && (
                 <Box className="second" sx={{ mb: 0.5 }}>
                   Its words have gone: <i className="serif">“{thread.quote}”</i>
                 </Box>
@@ -233,4 +232,4 @@ export function TalkMargin({
       })}
     </Box>
   );
-}
+});

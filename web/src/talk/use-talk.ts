@@ -24,11 +24,17 @@ export function useTalk(
   const queries = useQueryClient();
   const [begun, setBegun] = useState<Begun | null>(null);
   const path = `/manuscripts/${manuscript}/threads`;
-  const again = () => queries.invalidateQueries({ queryKey: ['threads', manuscript] });
-  const told = (problem: unknown) => {
-    say((problem as Error).message);
-    throw problem;
-  };
+  const again = useCallback(
+    () => queries.invalidateQueries({ queryKey: ['threads', manuscript] }),
+    [queries, manuscript],
+  );
+  const told = useCallback(
+    (problem: unknown) => {
+      say((problem as Error).message);
+      throw problem;
+    },
+    [say],
+  );
 
   /** Begins a comment on the selection; at the caret it takes the word the caret stands in. */
   const begin = useCallback(() => {
@@ -64,30 +70,40 @@ export function useTalk(
     );
   }, [begun, text]);
 
-  const keep = async (words: string) => {
-    if (!begun) return;
-    const id = nanoid(12);
-    await request('POST', path, { id, comment: nanoid(12), quote: begun.quote, text: words }).catch(told);
-    const { tr } = text.snapshot().state!;
-    if (begun.from < begun.to) {
-      const anchor = schema.marks.anchor!.create({ thread: id });
-      text.dispatch(
-        tr.addMark(begun.from, begun.to, anchor).setMeta('intent', 'anchor').setMeta('addToHistory', false),
-      );
-    }
-    setBegun(null);
-    await again();
-    onFocus(id);
-  };
-  const reply = async (thread: string, words: string) => {
-    await request('POST', `${path}/${thread}/comments`, { id: nanoid(12), text: words }).catch(told);
-    await again();
-  };
-  const resolve = (thread: string, resolved: boolean) => {
-    request('PATCH', `${path}/${thread}`, { resolved })
-      .then(again)
-      .catch((problem: unknown) => say((problem as Error).message));
-    if (resolved) onFocus(null);
-  };
-  return { begun, begin, keep, leave: () => setBegun(null), reply, resolve };
+  const keep = useCallback(
+    async (words: string) => {
+      if (!begun) return;
+      const id = nanoid(12);
+      await request('POST', path, { id, comment: nanoid(12), quote: begun.quote, text: words }).catch(told);
+      const { tr } = text.snapshot().state!;
+      if (begun.from < begun.to) {
+        const anchor = schema.marks.anchor!.create({ thread: id });
+        text.dispatch(
+          tr.addMark(begun.from, begun.to, anchor).setMeta('intent', 'anchor').setMeta('addToHistory', false),
+        );
+      }
+      setBegun(null);
+      await again();
+      onFocus(id);
+    },
+    [begun, path, told, text, again, onFocus],
+  );
+  const reply = useCallback(
+    async (thread: string, words: string) => {
+      await request('POST', `${path}/${thread}/comments`, { id: nanoid(12), text: words }).catch(told);
+      await again();
+    },
+    [path, told, again],
+  );
+  const resolve = useCallback(
+    (thread: string, resolved: boolean) => {
+      request('PATCH', `${path}/${thread}`, { resolved })
+        .then(again)
+        .catch((problem: unknown) => say((problem as Error).message));
+      if (resolved) onFocus(null);
+    },
+    [path, again, say, onFocus],
+  );
+  const leave = useCallback(() => setBegun(null), []);
+  return { begun, begin, keep, leave, reply, resolve };
 }
