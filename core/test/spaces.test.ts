@@ -7,11 +7,12 @@ import {
   plainText,
   record,
   removedWords,
+  schema,
   spaceTrouble,
   tidyCome,
   tidyGone,
 } from '../src/index.js';
-import { documentOf, stamps } from './support/editing.js';
+import { documentOf, footnote, stamps } from './support/editing.js';
 
 /** A text with some of its words selected. */
 function selecting(text: string, words: string): EditorState {
@@ -96,4 +97,12 @@ test('changes that do not touch, or leave the spaces alone, are no trouble', () 
   state = state.apply(record(state, state.tr.insertText('!', state.doc.content.size - 1), stampOf(1)));
   const changes = listChanges(state.doc);
   expect(changes.map((change) => spaceTrouble(state.doc, change, changes))).toEqual([null, null]);
+});
+
+test('a footnote that is typed over is no run of words', () => {
+  const noted = schema.nodes.paragraph!.create(null, [schema.text('a'), footnote(' aside ')]);
+  const doc = schema.nodes.doc!.create(null, noted);
+  const state = EditorState.create({ doc, selection: TextSelection.create(doc, 2, doc.content.size - 1) });
+  const tr = state.tr.insertText('b');
+  expect(keptSpaces(state, tr)).toBe(tr);
 });

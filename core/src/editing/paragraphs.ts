@@ -36,7 +36,11 @@ export const toggleList =
   (kind: ListPlace['kind']): Command =>
   (state, dispatch) => {
     const all = touched(state).every(({ attrs }) => attrs.list?.kind === kind);
-    return setParagraphs(({ list }) => ({ list: all ? null : { kind, level: list?.level ?? 0 } }))(state, dispatch);
+    // How far a list item stands in is its level.
+    return setParagraphs(({ list }) => (all ? { list: null } : { list: { kind, level: list?.level ?? 0 }, indent: 0 }))(
+      state,
+      dispatch,
+    );
   };
 
 /** Aligns the selected paragraphs, or takes the alignment back if all of them have it. */
@@ -47,9 +51,13 @@ export const toggleAlign =
     return setParagraphs(() => ({ align: all ? null : align }))(state, dispatch);
   };
 
-/** Indents the selected paragraphs by one step more or less. */
+/** Indents the selected paragraphs by one step more or less; items of a list by a level. */
 export const shiftIndent = (by: 1 | -1): Command =>
-  setParagraphs(({ indent }) => ({ indent: Math.min(8, Math.max(0, indent + by)) }));
+  setParagraphs(({ list, indent }) =>
+    list
+      ? { list: { ...list, level: Math.min(8, Math.max(0, list.level + by)) } }
+      : { indent: Math.min(8, Math.max(0, indent + by)) },
+  );
 
 /** Moves list items a level in (1) or out (-1); from the outermost one out of the list. */
 export const shiftLevel = (by: 1 | -1): Command =>

@@ -45,8 +45,10 @@ export interface Removed {
 /** What an edit of the selection takes out, or null where that is nothing, or more than one paragraph. */
 export function removedWords({ doc, selection: { from, to, empty, $from, $to } }: EditorState): Removed | null {
   if (empty || !$from.sameParent($to) || !$from.parent.isTextblock) return null;
+  const words = doc.textBetween(from, to, '', '\ufffc');
+  if (words.length !== to - from) return null; // a footnote says more than stands in the line
   return {
-    words: doc.textBetween(from, to, '', '\ufffc'),
+    words,
     left: letterBeside(doc, from, -1)?.text,
     right: letterBeside(doc, to, 1)?.text,
   };

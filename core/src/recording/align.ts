@@ -101,7 +101,10 @@ function touchedStretch(before: Side, after: Side, { first, endBefore, endAfter 
 
 function regionsOf(before: Side, after: Side): Regions {
   const touched = touchedBlocks(before, after);
-  const { first, endBefore, endAfter } = touched;
+  const { endBefore, endAfter } = touched;
+  // An opening after a table is looked at together with it.
+  const afterTable = touched.first > 0 && (isFixed(before, touched.first) || isFixed(after, touched.first));
+  const first = touched.first - Number(afterTable);
   return (
     touchedStretch(before, after, touched) ?? {
       before: regionOf(before.doc, before.container, before.start, first, endBefore),

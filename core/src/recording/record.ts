@@ -210,13 +210,16 @@ class Recording {
       return chosen;
     };
     const targets: Target[] = [];
-    for (const token of gap.gone) {
-      if (this.isOwn(token, within)) continue;
+    gap.gone.forEach((token, i) => {
+      if (this.isOwn(token, within)) return;
+      const table = token.kind === 'opening' && gap.gone[i - 1]?.kind === 'block' ? gap.gone[i - 1] : undefined;
+      // The opening after a table that goes already goes with it, under the same change.
+      const already = table && this.own(markedAs(table), 'deletion');
       const marks = this.own(markedAs(token), 'deletion')
         ? token.node.marks
-        : schema.marks[deletionName(token)]!.create(seal()).addToSet(token.node.marks);
+        : schema.marks[deletionName(token)]!.create(already ? sealOf(already) : seal()).addToSet(token.node.marks);
       targets.push(keep(token, marks));
-    }
+    });
     // The opening after a table belongs to it, so what comes goes before a table whose opening lives on.
     const table = isTable(targets.at(-1)) ? targets.pop() : undefined;
     for (const token of gap.come) {

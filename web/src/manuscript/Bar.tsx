@@ -1,11 +1,11 @@
 import { Box, Button, Menu, MenuItem, ToggleButton, ToggleButtonGroup, Tooltip } from '@mui/material';
-import { memo, useState } from 'react';
+import { memo, useState, useSyncExternalStore } from 'react';
 import { Link } from 'react-router';
 import { roleWords, type Account, type ManuscriptInfo } from '../api/queries';
 import { useMode } from '../app/App';
 import { MyMenu } from '../app/MyMenu';
 import { Pencil } from '../app/Pencil';
-import { inkMinutes, type Snapshot } from '../live/live-text';
+import { inkMinutes, type LiveText, type Snapshot } from '../live/live-text';
 import type { Hand } from '../live/intents';
 import { hueOf } from '../theme/hues';
 
@@ -106,7 +106,21 @@ function HandSwitch({
   );
 }
 
-function TakeAway({ id, hasTables }: { id: string; hasTables: boolean }) {
+const objects: [type: string, words: string][] = [
+  ['table', 'tables (their text goes as paragraphs)'],
+  ['image', 'pictures'],
+  ['footnote', 'footnotes'],
+];
+
+/** What the files cannot hold of this text, said before someone takes one. */
+function NotHeld({ text }: { text: LiveText }) {
+  const found = new Set<string>();
+  text.snapshot().state?.doc.descendants((node) => void found.add(node.type.name));
+  const lost = objects.filter(([type]) => found.has(type)).map(([, words]) => words);
+  return lost.length ? <MenuItem disabled>Not held by these files yet: {lost.join(', ')}.</MenuItem> : null;
+}
+
+function TakeAway({ id, text }: { id: string; text: LiveText }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const copies: [kind: string, label: string, explanation: string][] = [
     ['fair.docx', 'Fair copy, DOCX', 'The text as if every pending change were accepted'],
@@ -135,7 +149,7 @@ function TakeAway({ id, hasTables }: { id: string; hasTables: boolean }) {
             </Box>
           </MenuItem>
         ))}
-        {hasTables && <MenuItem disabled>Not held by these files yet: tables. Their text goes as paragraphs.</MenuItem>}
+        {at && <NotHeld text={text} />}
       </Menu>
     </>
   );
@@ -144,21 +158,40 @@ function TakeAway({ id, hasTables }: { id: string; hasTables: boolean }) {
 interface Props {
   info: ManuscriptInfo;
   me: Account;
+  text: LiveText;
   hand: Hand;
-  kept: Snapshot['kept'];
   /** Who has the manuscript open, by person id. */
   present: readonly string[];
-  hasTables: boolean;
   mayWrite: boolean;
   mayInk: boolean;
   onHand: OnHand;
   onPeople(): void;
 }
 
+/** Whether all is kept; it says so the moment it is, without waiting for the rest of the screen. */
+function KeptStatus({ text }: { text: LiveText }) {
+  const kept = useSyncExternalStore(text.subscribe, () => text.snapshot().kept);
+  const [word, explanation] = keptWords[kept];
+  const offline = kept === 'offline';
+  return (
+    <Tooltip title={explanation}>
+      <span
+        role="status"
+        style={{
+          color: offline ? 'var(--tea)' : 'var(--graphite)',
+          fontWeight: offline ? 600 : 400,
+          whiteSpace: 'nowrap',
+        }}
+      >
+        {word}
+      </span>
+    </Tooltip>
+  );
+}
+
 export const Bar = memo(function Bar(props: Props) {
-  const { info, me, hand, present, hasTables, mayWrite, mayInk, onHand, onPeople } = props;
+  const { info, me, text, hand, present, mayWrite, mayInk, onHand, onPeople } = props;
   const { mode } = useMode();
-  const [kept, explanation] = keptWords[props.kept];
   const here = info.people.filter(({ id }) => present.includes(id) && id !== me.id);
   return (
     <header className="bar">
@@ -176,20 +209,9 @@ export const Bar = memo(function Bar(props: Props) {
         <span className="second">{[info.note, `you: ${roleWords[info.role]}`].filter(Boolean).join(' · ')}</span>
       </div>
       <HandSwitch hand={hand} mayWrite={mayWrite} mayInk={mayInk} onHand={onHand} />
-      <Tooltip title={explanation}>
-        <span
-          role="status"
-          style={{
-            color: props.kept === 'offline' ? 'var(--tea)' : 'var(--graphite)',
-            fontWeight: props.kept === 'offline' ? 600 : 400,
-            whiteSpace: 'nowrap',
-          }}
-        >
-          {kept}
-        </span>
-      </Tooltip>
+      <KeptStatus text={text} />
       <Box sx={{ flex: 1 }} />
-      <TakeAway id={info.id} hasTables={hasTables} />
+      <TakeAway id={info.id} text={text} />
       <Tooltip
         title={`Here now: ${here.map(({ name }) => name).join(', ') || 'nobody else'}. Click for all people of this manuscript.`}
       >

@@ -106,7 +106,6 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
 
   const take = useCallback((hand: Hand, howLong?: 'minutes' | 'one edit') => text.take(hand, howLong), [text]);
   const showPeople = useCallback(() => setPeopleOpen(true), []);
-  const hasTables = !!snapshot.state?.doc.children.some((block) => !block.isTextblock);
 
   if (snapshot.kept === 'gone')
     return <Message title="This manuscript cannot be opened" text={snapshot.problem ?? ''} home />;
@@ -118,9 +117,8 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
         info={info}
         me={me}
         hand={snapshot.hand}
-        kept={snapshot.kept}
+        text={text}
         present={snapshot.here}
-        hasTables={hasTables}
         mayWrite={mayWrite}
         mayInk={mayInk}
         onHand={take}
