@@ -43,8 +43,12 @@ export default ts.config(
   },
   // What is run in a page of the browser.
   {
-    files: ['bench/**'],
-    languageOptions: { globals: { document: 'readonly', requestAnimationFrame: 'readonly' } },
+    files: ['bench/**', 'scripts/screenshot*'],
+    languageOptions: {
+      globals: Object.fromEntries(
+        ['document', 'requestAnimationFrame', 'NodeFilter', 'getSelection'].map((name) => [name, 'readonly']),
+      ),
+    },
   },
   { files: ['core/src/**'], rules: never(others('server', 'web'), 'prosemirror-view', '^react', '^@nestjs', '^node:') },
   // Decorators use values in a way this rule does not see.

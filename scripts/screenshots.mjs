@@ -4,6 +4,7 @@ import path from 'node:path';
 import { build, ensureModules, root } from './build.mjs';
 import { freePort } from './database.mjs';
 import { ensurePackages, Sentence } from './debian.mjs';
+import { edits } from './screenshot-edits.mjs';
 import { serve } from './serve.mjs';
 
 /** `npm run screenshots`: one current picture of each main view, from fresh demo data, into docs/screenshots/. */
@@ -53,6 +54,9 @@ async function pictures(browser, address) {
   await ines.getByRole('button', { name: 'People' }).click();
   await ines.waitForTimeout(400);
   await shot(ines, 'people');
+
+  await ines.keyboard.press('Escape');
+  await edits(ines, shot, address);
 
   const night = await enter(browser, address, 'Tobias', { colorScheme: 'dark' });
   await open(night, '3 · The Wrack Line');

@@ -12,10 +12,13 @@ interface Act {
   fresh?: string;
   mark?: string;
   split?: boolean;
+  /** The move whose words leave here (in `old`) or come here (in `fresh`). */
+  move?: string;
   thread?: string;
 }
 
-const notation = /\[(\w)\|([^|\]]*)\|([^\]]*)\]|\[(\w)\*(\w+)\|([^\]]*)\]|\[(\w)¶\]|\{(\d+)\|([^}]*)\}/g;
+const notation =
+  /\[(\w)\|([^|\]]*)\|([^\]]*)\]|\[(\w)\*(\w+)\|([^\]]*)\]|\[(\w)¶\]|\[(\w)([<>])(\d+)\|([^\]]*)\]|\{(\d+)\|([^}]*)\}/g;
 
 function parseParagraph(line: string): { text: string; acts: Act[] } {
   let text = '';
@@ -25,12 +28,14 @@ function parseParagraph(line: string): { text: string; acts: Act[] } {
     text += line.slice(from, match.index);
     from = match.index + match[0].length;
     const at = text.length;
-    const [, who, old, fresh, formatter, mark, words, splitter, thread, quoted] = match;
+    const [, who, old, fresh, formatter, mark, words, splitter, mover, way, move, moved, thread, quoted] = match;
     if (who) acts.push({ at, who, old: old!, fresh: fresh! });
     else if (formatter) acts.push({ at, who: formatter, old: words!, mark: mark! });
     else if (splitter) acts.push({ at, who: splitter, old: '', split: true });
+    else if (mover && way === '<') acts.push({ at, who: mover, old: moved!, fresh: '', move });
+    else if (mover) acts.push({ at, who: mover, old: '', fresh: moved!, move });
     else acts.push({ at, old: quoted!, thread: thread! });
-    text += old ?? words ?? quoted ?? '';
+    text += old ?? words ?? quoted ?? (way === '<' ? moved! : '');
   }
   return { text: text + line.slice(from), acts };
 }
@@ -78,6 +83,7 @@ export function manuscriptOf(
   );
   let state = EditorState.create({ doc: schema.nodes.doc!.create(null, blocks) });
   let moment = lastEdit.getTime();
+  const moves = new Map<string, { change: string; date: string }>();
   // From the end to the start, so that the places further up stay good.
   for (let k = lines.length - 1; k >= 0; k--) {
     const { text, acts } = lines[k]!;
@@ -87,7 +93,10 @@ export function manuscriptOf(
     for (const act of [...acts].reverse()) {
       if (!act.who) continue;
       moment -= 1000 * (60 + ((act.at * 7919) % 2400));
-      const stamp: Stamp = { author: people[act.who]!, date: toDate(new Date(moment)), newChange };
+      const seal = (act.move && moves.get(act.move)) || { change: newChange(), date: toDate(new Date(moment)) };
+      if (act.move) moves.set(act.move, seal);
+      const { change, date } = seal;
+      const stamp: Stamp = { author: people[act.who]!, date, newChange: () => change, apart: !!act.move };
       state = EditorState.create({ doc: record(state, editOf(state, act, start + act.at - skip), stamp).doc });
     }
   }

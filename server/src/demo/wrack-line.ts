@@ -1,6 +1,6 @@
 /**
  * A chapter of a book that does not exist, and what three people would change in it. [I|old|new] is a replacement by
- * Ines, [M*italic|words] formatting by Maren, [T¶] a paragraph that Tobias splits; {1|words} the words of thread 1.
+ * Ines, [M*italic|words] formatting by Maren, [T¶] a paragraph that Tobias splits, [T<1|words] and [T>1|words] the two ends of a move; {1|words} the words of thread 1.
  */
 export const wrackLine = `# 3 · The Wrack Line
 
@@ -10,7 +10,7 @@ Turn the weed over with a stick, never with a spade. Sandhoppers will scatter; {
 
 Look for [I|mermaids purses|mermaid’s purses], the horned cases in which skates lay their eggs. {2|A case that is light and dry has hatched}; one that is heavy may still hold a living embryo and belongs back in the water. On the Harrow Shore three kinds are common, and a fourth turns up after gales [M|out of the west|from the south-west].
 
-At the harbour end the line is broken by the slipway, and in winter the lifeboat crew clears it. {3|Ask at the office before you walk past the second groyne}: the tide there comes in behind you.[T¶] The crew would rather answer a question than launch a boat, and [I|they say so|they will tell you so] with some warmth.
+[T>1|At the harbour end the line is broken by the slipway, and in winter the lifeboat crew clears it. ]{3|Ask at the office before you walk past the second groyne}: the tide there comes in behind you.[T¶] The crew would rather answer a question than launch a boat, and [I|they say so|they will tell you so] with some warmth.
 
 ## How a wrack line is made
 
@@ -80,7 +80,7 @@ Between the steps and the stream there are, in most years, three lines side by s
 
 Cross the stream by the stones and not by the sand, which is soft on the seaward side. [T|After that|Beyond it] the beach turns, and everything that floats turns with it. This is the corner where the sea beans come, and the cuttlebones, and where in the winter of the great gale a whole ship’s cargo of oranges came ashore, so that the village {10|ate marmalade until the following Christmas}.
 
-[T|The last part of the walk is the harbour end, which has been described already.|You come at last to the harbour end.] Be off the sand below the second groyne by an hour after low water. There is a bench at the top of the slipway, put there by the crew in memory of a cook, and from it you can see the whole line that you have walked, and the sea already at work on it.
+[T|The last part of the walk is the harbour end, which has been described already.|You come at last to the harbour end.] Be off the sand below the second groyne by an hour after low water. [T<1|At the harbour end the line is broken by the slipway, and in winter the lifeboat crew clears it. ]There is a bench at the top of the slipway, put there by the crew in memory of a cook, and from it you can see the whole line that you have walked, and the sea already at work on it.
 
 ## Birds of the line
 

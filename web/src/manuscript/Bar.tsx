@@ -106,17 +106,23 @@ function HandSwitch({
   );
 }
 
-const objects: [type: string, words: string][] = [
+const notHeld: [type: string, words: string][] = [
   ['table', 'tables (their text goes as paragraphs)'],
   ['image', 'pictures'],
   ['footnote', 'footnotes'],
+  ['colour', 'colours of words'],
+  ['highlight', 'highlights'],
+  ['size', 'sizes of words'],
 ];
 
 /** What the files cannot hold of this text, said before someone takes one. */
 function NotHeld({ text }: { text: LiveText }) {
   const found = new Set<string>();
-  text.snapshot().state?.doc.descendants((node) => void found.add(node.type.name));
-  const lost = objects.filter(([type]) => found.has(type)).map(([, words]) => words);
+  text.snapshot().state?.doc.descendants((node) => {
+    found.add(node.type.name);
+    for (const { type } of node.marks) found.add(type.name);
+  });
+  const lost = notHeld.filter(([type]) => found.has(type)).map(([, words]) => words);
   return lost.length ? <MenuItem disabled>Not held by these files yet: {lost.join(', ')}.</MenuItem> : null;
 }
 

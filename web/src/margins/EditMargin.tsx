@@ -13,12 +13,14 @@ interface Props {
   onFocus(change: string, old: boolean): void;
 }
 
-const lineHeight = 36;
+/** Notes are one line or two, as many as their words need. */
+const heightOf = (about: string, words: string) =>
+  (about ? shortened(about).length * 1.1 + 1 : 0) + words.length > 27 ? 36 : 19;
 
 /** Beside the sheet: a tick in the author's hue for each changed line, and a quiet note where the marks alone say too little. */
 export const EditMargin = memo(function EditMargin({ ticks, notes, focused, nameOf, onFocus }: Props) {
   const tops = placeNotes(
-    notes.map(({ y }) => ({ wanted: y, height: lineHeight })),
+    notes.map(({ y, about, words }) => ({ wanted: y, height: heightOf(about, words) })),
     2,
   );
   return (
@@ -51,7 +53,7 @@ export const EditMargin = memo(function EditMargin({ ticks, notes, focused, name
             top: tops[i],
             right: 18,
             width: 172,
-            maxHeight: lineHeight,
+            maxHeight: 36,
             overflow: 'hidden',
             p: 0,
             border: 0,

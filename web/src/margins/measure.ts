@@ -14,7 +14,7 @@ export interface Tick {
 }
 
 const inline = 'ins.insertion, del.deletion, .formatting, .break-sign';
-const blocks = '.block-insertion, .block-deletion';
+const blocks = '.block-insertion, .block-deletion, .restyled';
 
 /** The blocks that are drawn between two heights of the window; the others are not looked at. */
 function blocksBetween(view: EditorView, top: number, bottom: number): HTMLElement[] {
@@ -61,6 +61,12 @@ export function measureTicks(view: EditorView, origin: number, from: number, to:
     const around = box.getBoundingClientRect();
     if (around.bottom - origin < from || around.top - origin > to) continue;
     const { author = '', change = '' } = element.dataset;
+    if (element.matches('.restyled')) {
+      // What is about a whole paragraph has one tick as long as it.
+      const key = `${author} ${change} ${Math.round(around.top - origin)}`;
+      lines.set(key, { key, author, changes: [change], y: around.top - origin, height: around.height, column: 0 });
+      continue;
+    }
     for (const rect of box.getClientRects()) {
       if (!rect.width && !rect.height) continue;
       const middle = Math.round((rect.top + rect.bottom) / 2 - origin);
@@ -79,7 +85,7 @@ export function measureTicks(view: EditorView, origin: number, from: number, to:
   }
   const ticks = [...lines.values()].sort((a, b) => a.y - b.y);
   ticks.forEach((tick, i) => {
-    tick.column = ticks.slice(0, i).filter(({ y }) => Math.abs(y - tick.y) < 12).length;
+    tick.column = ticks.slice(0, i).filter(({ y, height }) => y + height > tick.y + 12).length;
   });
   return ticks;
 }

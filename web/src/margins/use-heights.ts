@@ -100,8 +100,8 @@ export function useHeights({ view, scroller, sheet, changes, places, focused, at
       .filter((change) => needsNote(change) && touches(range, change))
       .flatMap((change) => notesOf(view.state.doc, change))
       .filter(({ pos }) => pos >= range.from && pos <= range.to)
-      .map(({ pos, ...note }) => ({ ...note, y: Math.round(heightOf(view, pos, origin) ?? 0) - 4 }))
-      .sort((a, b) => a.y - b.y);
+      .sort((a, b) => a.pos - b.pos)
+      .map(({ pos, ...note }) => ({ ...note, y: Math.round(heightOf(view, pos, origin) ?? 0) - 4 }));
     setHeights((before) => ({
       ticks: settled(before.ticks, ticks),
       notes: settled(before.notes, notes),

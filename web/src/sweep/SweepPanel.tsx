@@ -301,9 +301,9 @@ function Hits({ hits, lines, replacing, left, current, onGo, onToggle }: HitsPro
                   ¶ {line + 1}
                 </Box>
                 <Box component="span" sx={{ width: '34%', overflow: 'hidden', direction: 'rtl', textAlign: 'right' }}>
-                  <bdi style={{ whiteSpace: 'pre' }}>{words.slice(Math.max(0, from - 60), from)}</bdi>
+                  <bdi>{words.slice(Math.max(0, from - 60), from)}</bdi>
                 </Box>
-                <Box component="span" sx={{ whiteSpace: 'pre' }}>
+                <Box component="span" sx={{ whiteSpace: 'pre', ml: /\s/.test(words[from - 1] ?? '') ? '0.3em' : 0 }}>
                   {replacing && !left.has(index) && text !== replacement ? (
                     <>
                       <span className="found-gone">{text}</span>
