@@ -1,4 +1,4 @@
-import { Fragment, Slice, type Node } from 'prosemirror-model';
+import { Fragment, Slice, type Node as PMNode } from 'prosemirror-model';
 import { TextSelection, type Command } from 'prosemirror-state';
 import type { EditorProps, EditorView } from 'prosemirror-view';
 import { deleteLetter, deleteToEdge, deleteWord, type Direction } from '@tea-pencil/core';
@@ -37,9 +37,25 @@ function heedSelection(view: EditorView): false {
   return false;
 }
 
+/**
+ * A letter typed where no text stands around the caret. Chromium leaves the caret before it when the paragraph has not
+ * been drawn since the caret came there, as when keys follow fast; the next letter would go before it.
+ */
+function insertFirstLetter(view: EditorView, event: InputEvent): boolean {
+  const { selection, tr } = view.state;
+  if (event.inputType !== 'insertText' || !event.data || !(selection instanceof TextSelection) || !selection.empty)
+    return false;
+  if (view.dom.ownerDocument.getSelection()?.focusNode?.nodeType === Node.TEXT_NODE) return false;
+  view.dispatch(tr.insertText(event.data).scrollIntoView());
+  event.preventDefault();
+  return true;
+}
+
 function beforeInput(view: EditorView, event: InputEvent, me: string): boolean {
+  if (!event.cancelable || view.composing) return false;
+  if (insertFirstLetter(view, event)) return true;
   const deletion = deletions[event.inputType];
-  if (!deletion || !event.cancelable || view.composing) return false;
+  if (!deletion) return false;
   const [extent, direction] = deletion;
   const commands: Record<typeof extent, Command> = {
     letter: deleteLetter(direction, me),
@@ -62,7 +78,7 @@ export function cleaned(html: string): string {
 }
 
 /** The pictures of a pasted passage that are not in the text yet. */
-function strangers(slice: Slice, doc: Node): Set<string> {
+function strangers(slice: Slice, doc: PMNode): Set<string> {
   const found = new Set<string>();
   slice.content.descendants((node) => void (node.type.name === 'image' && found.add(node.attrs.asset as string)));
   if (found.size) doc.descendants((node) => void found.delete(node.attrs.asset as string));

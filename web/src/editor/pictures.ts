@@ -1,6 +1,8 @@
+import { NodeSelection } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import { changePicture, insertPicture } from '@tea-pencil/core';
 import { request, sendFile } from '../api/client';
+import type { LiveText } from '../live/live-text';
 
 /** Pictures from the person's own files, sent to the server before they stand in the text. */
 
@@ -21,13 +23,13 @@ function sized({ width, height }: Added) {
 
 export class Pictures {
   constructor(
-    readonly manuscript: string,
+    readonly text: LiveText,
     readonly say: (sentence: string) => void,
   ) {}
 
   async #send(file: File): Promise<Added | null> {
     try {
-      const path = `/manuscripts/${this.manuscript}/pictures`;
+      const path = `/manuscripts/${this.text.manuscript}/pictures`;
       return await sendFile<Added>(path, file, () => undefined, new AbortController().signal);
     } catch (problem) {
       this.say((problem as Error).message);
@@ -44,17 +46,23 @@ export class Pictures {
     view.focus();
   }
 
-  /** Puts another picture in the place of the selected one. */
+  /** Puts another picture in the place of the selected one, wherever that has gone while the file was sent. */
   async replace(view: EditorView, file: File): Promise<void> {
+    let at = view.state.selection.from;
+    const leave = this.text.onMapping((mapping) => (at = mapping.map(at)));
     const added = await this.#send(file);
+    leave();
     if (!added || view.isDestroyed) return;
+    if (view.state.doc.nodeAt(at)?.type.name !== 'image')
+      return this.say('The picture was removed while its replacement was sent.');
+    view.dispatch(view.state.tr.setSelection(NodeSelection.create(view.state.doc, at)));
     changePicture({ asset: added.asset, ...sized(added) })(view.state, view.dispatch);
   }
 
   /** Takes over pictures that a pasted passage has from another manuscript; those that cannot be are left out by name. */
   async takeOver(asset: string): Promise<string | null> {
     try {
-      const path = `/manuscripts/${this.manuscript}/pictures/copy`;
+      const path = `/manuscripts/${this.text.manuscript}/pictures/copy`;
       return (await request<{ asset: string }>('POST', path, { asset })).asset;
     } catch {
       return null;

@@ -23,14 +23,16 @@ export const hasPicture = ({ selection }: EditorState): boolean =>
 export function PictureCard({ state, view, pictures, left, top, run }: Props) {
   const { attrs } = (state.selection as NodeSelection).node;
   const { alt, width, height } = attrs as { alt: string; width: number | null; height: number | null };
-  const [words, setWords] = useState(alt);
-  const [wide, setWide] = useState(String(width ?? ''));
+  // What is typed and not kept yet; the picture's own properties otherwise, which others may change meanwhile.
+  const [typed, setTyped] = useState<{ words?: string; wide?: string }>({});
+  const { words = alt, wide = String(width ?? '') } = typed;
   const files = useRef<HTMLInputElement>(null);
   const keep = () => {
     const next = Math.round(Number(wide));
     const valid = wide.trim() !== '' && next >= 1 && next <= 10_000;
     const tall = valid && width && height ? Math.max(1, Math.round((height * next) / width)) : height;
     run(changePicture({ alt: words, ...(valid && { width: next, height: tall }) }));
+    setTyped({});
   };
   return (
     <Paper
@@ -61,14 +63,14 @@ export function PictureCard({ state, view, pictures, left, top, run }: Props) {
           size="small"
           label="What it shows, for those who cannot see it"
           value={words}
-          onChange={(event) => setWords(event.target.value)}
+          onChange={(event) => setTyped({ ...typed, words: event.target.value })}
           sx={{ flex: 1 }}
         />
         <TextField
           size="small"
           label="Width"
           value={wide}
-          onChange={(event) => setWide(event.target.value)}
+          onChange={(event) => setTyped({ ...typed, wide: event.target.value })}
           slotProps={{ htmlInput: { inputMode: 'numeric' } }}
           sx={{ width: 80 }}
         />

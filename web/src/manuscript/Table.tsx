@@ -47,7 +47,7 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
   const [finding, setFinding] = useState(false);
   const [pointed, setPointed] = useState<{ text: string; x: number; y: number } | null>(null);
 
-  const pictures = useMemo(() => new Pictures(info.id, say), [info.id, say]);
+  const pictures = useMemo(() => new Pictures(text, say), [text, say]);
   const changes = changesOf(doc);
   const places = useMemo(() => anchors(doc), [doc]);
   const nameOf = useCallback(
@@ -192,7 +192,7 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
             />
             {view && heights.picture && hasPicture(state) && (
               <PictureCard
-                key={`${state.selection.from} ${(state.selection as NodeSelection).node.attrs.width}`}
+                key={(state.selection as NodeSelection).node.attrs.asset as string}
                 state={state}
                 view={view}
                 pictures={pictures}
