@@ -17,6 +17,7 @@ export type { Change, ChangeKind, Place, Range } from './changes/list.js';
 export { describeChange, describeProperty, inSentence } from './changes/describe.js';
 export type { Piece } from './changes/describe.js';
 export { checkBatch, clockAllowance, offlineAllowance } from './rules/check-batch.js';
+export { correct } from './rules/correct.js';
 export type { Intent, Sender } from './rules/check-batch.js';
 export { anchors, withoutAnchors } from './threads/anchors.js';
 export { placeNotes } from './margins/place.js';

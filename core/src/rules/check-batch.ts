@@ -5,7 +5,7 @@ import { sameManuscript } from '../manuscript/canonical.js';
 import type { ChangeId, PersonId } from '../manuscript/manuscript.js';
 import { reviewMarks } from '../manuscript/schema.js';
 import { withoutAuthor } from '../reading/readings.js';
-import { align, type Alignment } from '../recording/align.js';
+import { align, type Alignment, type Item } from '../recording/align.js';
 import type { Token } from '../recording/row.js';
 
 /** What a batch of steps is meant to be. */
@@ -64,6 +64,34 @@ function* marksOfParagraph(paragraph: Node): Generator<Mark> {
   for (const child of paragraph.children) yield* marksWithin(child);
 }
 
+const bearsMarksOfOthers = (node: Node, author: PersonId) =>
+  [...marksWithin(node)].some((mark) => isReview(mark) && mark.attrs.author !== author);
+
+/** Whether a token that came is one that went, put back with nothing of others changed. */
+function isPutBack({ kind, text, node }: Token, { kind: was, text: wasText, node: former }: Token, author: PersonId) {
+  if (kind !== was || text !== wasText || node.type !== former.type) return false;
+  const same = kind === 'opening' || kind === 'letter' || node.content.eq(former.content);
+  return same && marksOfOthers(node.marks, author).join() === marksOfOthers(former.marks, author).join();
+}
+
+/** The items, with those tokens paired that went and were put back (see correct.ts). */
+function rejoined(items: readonly Item[], author: PersonId): Item[] {
+  const result: Item[] = [];
+  let gone: Item[] = [];
+  for (const item of items) {
+    if (!item.after) gone.push(item);
+    else if (!item.before && bearsMarksOfOthers(item.after.node, author)) {
+      const at = gone.findIndex(({ before }) => isPutBack(item.after!, before!, author));
+      if (at < 0) result.push(item);
+      else result.push(...gone.splice(0, at + 1).map((one, k) => (k === at ? { ...one, after: item.after } : one)));
+    } else {
+      if (item.before) result.push(...gone.splice(0));
+      result.push(item);
+    }
+  }
+  return [...result, ...gone];
+}
+
 /** The marks that would insert or delete an opening. */
 const openingMarks = (token: Token) => token.node.marks.filter((mark) => /^opening/.test(mark.type.name));
 
@@ -76,8 +104,9 @@ function checkOpening(token: Token, before: Token | undefined, previous: Token |
   return wrong ? 'The first paragraph cannot be inserted or deleted.' : null;
 }
 
-function checkOwnMarks({ items, after }: Alignment, sender: Sender): string | null {
+function checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): string | null {
   const { author } = sender;
+  const items = rejoined(laid, author);
   const checked = new Set<string>();
   const partner = new Map(items.map((item) => [item.after, item.before]));
   for (const [i, token] of after.row.entries()) {
@@ -93,8 +122,7 @@ function checkOwnMarks({ items, after }: Alignment, sender: Sender): string | nu
   for (const { before, after: now, inside } of items) {
     if (!now) continue;
     if (!before) {
-      const others = [...marksWithin(now.node)].some((mark) => isReview(mark) && mark.attrs.author !== author);
-      if (others) return 'New words bear somebody else’s marks.';
+      if (bearsMarksOfOthers(now.node, author)) return 'New words bear somebody else’s marks.';
     } else if (marksOfOthers(now.node.marks, author).join() !== marksOfOthers(before.node.marks, author).join()) {
       return 'Marks of other people were changed.';
     }

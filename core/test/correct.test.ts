@@ -1,0 +1,80 @@
+import fc from 'fast-check';
+import type { Node } from 'prosemirror-model';
+import { Transform, type Mapping, type Step } from 'prosemirror-transform';
+import { canonical, checkBatch, correct, decide, listChanges, record, withoutAuthor } from '../src/index.js';
+import { authors, plainly, recorded, someDocument, someEdit, stamps, type Edit } from './support/editing.js';
+
+/** Honest concurrency: what someone wrote in pencil while others wrote and decided is taken in, whatever they did. */
+
+const me = authors[0]!;
+const now = '2026-11-09T09:00:00Z';
+const sender = { author: me, now, known: () => undefined };
+
+/** The steps of a script, as its author's editor would hold them before the server has them. */
+function write(doc: Node, script: readonly Edit[], stampOf: ReturnType<typeof stamps>): Transform {
+  const all = new Transform(doc);
+  for (const edit of script) {
+    const made = plainly(all.doc, edit);
+    if (!made) continue;
+    const stamp = { ...stampOf(edit.by), apart: edit.kind === 'drag' };
+    for (const step of record(made.state, made.tr, stamp).steps) all.step(step);
+  }
+  return all;
+}
+
+/** Steps carried over those of others, as prosemirror-collab does it. */
+function rebased(own: Transform, others: Transform): Transform {
+  const over = new Transform(own.doc);
+  for (let i = own.steps.length - 1; i >= 0; i--) over.step(own.steps[i]!.invert(own.docs[i]!));
+  for (const step of others.steps) over.step(step);
+  const steps: Step[] = [];
+  let mapFrom = own.steps.length;
+  for (const step of own.steps) {
+    const mapped = step.map(over.mapping.slice(mapFrom));
+    mapFrom--;
+    if (!mapped || over.maybeStep(mapped).failed) continue;
+    (over.mapping as Mapping & { setMirror(n: number, m: number): void }).setMirror(mapFrom, over.steps.length - 1);
+    steps.push(mapped);
+  }
+  return steps.reduce((tr, step) => tr.step(step), new Transform(others.doc));
+}
+
+const wrong = (tr: Transform) => checkBatch(tr.before, tr.doc, tr.steps, tr.mapping, 'pencil', sender);
+
+/** Edits of the first author, of any others, and by which share of the pending changes is decided meanwhile. */
+const moment = fc.record({
+  doc: someDocument,
+  earlier: fc.array(someEdit(3), { maxLength: 5 }),
+  mine: fc.array(someEdit(1), { minLength: 1, maxLength: 4 }),
+  theirs: fc.array(
+    someEdit(2).map((edit) => ({ ...edit, by: edit.by + 1 })),
+    { maxLength: 3 },
+  ),
+  decided: fc.array(fc.constantFrom('accept' as const, 'reject' as const, null), { maxLength: 6 }),
+});
+
+test('whatever others write and decide meanwhile, a corrected batch is within the rules', () => {
+  let corrected = 0;
+  fc.assert(
+    fc.property(moment, ({ doc, earlier, mine, theirs, decided }) => {
+      const start = recorded(doc, earlier);
+      const stampOf = stamps();
+      const own = write(start, mine, (by) => ({ ...stampOf(by), newChange: () => `mine${stampOf(by).newChange()}` }));
+      const others = write(start, theirs, (by) => ({
+        ...stampOf(by),
+        newChange: () => `their${stampOf(by).newChange()}`,
+      }));
+      const pending = listChanges(others.doc);
+      decided.forEach((verdict, k) => verdict && pending[k] && decide(others, [pending[k]!.id], verdict));
+      const batch = rebased(own, others);
+      if (!wrong(batch)) return;
+      corrected++;
+      correct(batch, { author: me, date: now, newChange: () => 'mended' });
+      batch.doc.check();
+      if (wrong(batch)) throw new Error(`${wrong(batch)}\n ${batch.before}\n ${batch.doc}`);
+      expect(canonical(withoutAuthor(batch.doc, me))).toEqual(canonical(withoutAuthor(others.doc, me)));
+    }),
+    { numRuns: Number(process.env.LAWS_RUNS ?? 700) },
+  );
+  expect(corrected).toBeGreaterThan(0); // or nothing was tried
+});
