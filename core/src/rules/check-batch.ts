@@ -77,7 +77,7 @@ function isPutBack({ kind, text, node }: Token, { kind: was, text: wasText, node
 /** The items, with those tokens paired that went and were put back (see correct.ts). */
 function rejoined(items: readonly Item[], author: PersonId): Item[] {
   const result: Item[] = [];
-  let gone: Item[] = [];
+  const gone: Item[] = [];
   for (const item of items) {
     if (!item.after) gone.push(item);
     else if (!item.before && bearsMarksOfOthers(item.after.node, author)) {
