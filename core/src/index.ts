@@ -18,6 +18,7 @@ export { describeChange, describeProperty, inSentence } from './changes/describe
 export type { Piece } from './changes/describe.js';
 export { checkBatch, clockAllowance, offlineAllowance } from './rules/check-batch.js';
 export { correct } from './rules/correct.js';
+export { rebase } from './rules/rebase.js';
 export type { Intent, Sender } from './rules/check-batch.js';
 export { anchors, withoutAnchors } from './threads/anchors.js';
 export { placeNotes } from './margins/place.js';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import type { Node } from 'prosemirror-model';
-import { Transform, type Mapping, type Step } from 'prosemirror-transform';
-import { canonical, checkBatch, correct, decide, listChanges, record, withoutAuthor } from '../src/index.js';
+import { Transform } from 'prosemirror-transform';
+import { canonical, checkBatch, correct, decide, listChanges, rebase, record, withoutAuthor } from '../src/index.js';
 import { authors, plainly, recorded, someDocument, someEdit, stamps, type Edit } from './support/editing.js';
 
 /** Honest concurrency: what someone wrote in pencil while others wrote and decided is taken in, whatever they did. */
@@ -20,23 +20,6 @@ function write(doc: Node, script: readonly Edit[], stampOf: ReturnType<typeof st
     for (const step of record(made.state, made.tr, stamp).steps) all.step(step);
   }
   return all;
-}
-
-/** Steps carried over those of others, as prosemirror-collab does it. */
-function rebased(own: Transform, others: Transform): Transform {
-  const over = new Transform(own.doc);
-  for (let i = own.steps.length - 1; i >= 0; i--) over.step(own.steps[i]!.invert(own.docs[i]!));
-  for (const step of others.steps) over.step(step);
-  const steps: Step[] = [];
-  let mapFrom = own.steps.length;
-  for (const step of own.steps) {
-    const mapped = step.map(over.mapping.slice(mapFrom));
-    mapFrom--;
-    if (!mapped || over.maybeStep(mapped).failed) continue;
-    (over.mapping as Mapping & { setMirror(n: number, m: number): void }).setMirror(mapFrom, over.steps.length - 1);
-    steps.push(mapped);
-  }
-  return steps.reduce((tr, step) => tr.step(step), new Transform(others.doc));
 }
 
 const wrong = (tr: Transform) => checkBatch(tr.before, tr.doc, tr.steps, tr.mapping, 'pencil', sender);
@@ -66,7 +49,7 @@ test('whatever others write and decide meanwhile, a corrected batch is within th
       }));
       const pending = listChanges(others.doc);
       decided.forEach((verdict, k) => verdict && pending[k] && decide(others, [pending[k]!.id], verdict));
-      const batch = rebased(own, others);
+      const batch = rebase(own, others.steps);
       if (!wrong(batch)) return;
       corrected++;
       correct(batch, { author: me, date: now, newChange: () => 'mended' });

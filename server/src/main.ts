@@ -5,13 +5,15 @@ import path from 'node:path';
 import { NestFactory } from '@nestjs/core';
 import { ExpressAdapter, type NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
-import express, { type NextFunction, type Request, type Response } from 'express';
-import helmet from 'helmet';
+import cluster from 'node:cluster';
+import express, { type Request, type Response } from 'express';
 import { AppModule } from './app.module.js';
 import { LiveAdapter } from './collaboration/live.adapter.js';
 import { databaseUrl } from './database/database.module.js';
 import { loadDemo } from './demo/load.js';
+import { contentPolicy, screens } from './http/content-policy.js';
 import { sameOrigin, sessions } from './http/session.js';
+import { runProcesses, sayWell } from './processes.js';
 
 const port = Number(process.env.TEA_PENCIL_PORT ?? 4870);
 const host = process.env.TEA_PENCIL_HOST ?? '127.0.0.1';
@@ -29,35 +31,19 @@ function waitingRoom() {
 }
 
 async function main(): Promise<void> {
-  const leave = waitingRoom();
+  // A process that joins others leaves the answering to them until it is ready.
+  const leave = cluster.isWorker && cluster.worker!.id > 1 ? null : waitingRoom();
   const app = await NestFactory.create<NestExpressApplication>(AppModule, new ExpressAdapter(), {
     logger: ['error', 'warn'],
   });
   if (process.env.TEA_PENCIL_DEMO !== '0') await loadDemo(app);
 
   const session = sessions(databaseUrl(), secret!);
-  app.use(
-    helmet({
-      contentSecurityPolicy: {
-        useDefaults: false,
-        directives: {
-          defaultSrc: ["'self'"],
-          // The interface's style engine writes style elements at run time.
-          styleSrc: ["'self'", "'unsafe-inline'"],
-          imgSrc: ["'self'", 'data:', 'blob:'],
-          connectSrc: ["'self'", 'ws:', 'wss:'],
-          objectSrc: ["'none'"],
-          frameAncestors: ["'none'"],
-          baseUri: ["'self'"],
-        },
-      },
-      strictTransportSecurity: false,
-    }),
-  );
+  app.use(contentPolicy);
   app.use(sameOrigin);
   app.use('/api', session);
   app.useBodyParser('json', { limit: '1mb' });
-  app.useWebSocketAdapter(new LiveAdapter(app, session));
+  app.useWebSocketAdapter(new LiveAdapter(app, session, databaseUrl()));
 
   const documentation = new DocumentBuilder()
     .setTitle('Tea Pencil')
@@ -69,19 +55,19 @@ async function main(): Promise<void> {
   const pages = path.resolve(import.meta.dirname, '../../web/dist');
   if (existsSync(pages)) {
     app.useStaticAssets(pages, { index: false, maxAge: '1h' });
-    // Every address that is not the API's is a screen of the app.
-    app.use((request: Request, response: Response, next: NextFunction) => {
-      if (request.method !== 'GET' || request.path.startsWith('/api')) return next();
-      response.set('Cache-Control', 'no-cache').sendFile(path.join(pages, 'index.html'));
-    });
+    app.use(screens(path.join(pages, 'index.html')));
   }
   app.enableShutdownHooks();
   await app.init();
-  await leave();
+  await leave?.();
   await app.listen(port, host);
+  sayWell();
 }
 
-main().catch((problem: unknown) => {
-  console.error(problem instanceof Error ? problem.message : problem);
-  process.exit(1);
-});
+const processes = Number(process.env.TEA_PENCIL_PROCESSES ?? 1);
+if (processes > 1 && cluster.isPrimary) runProcesses(processes);
+else
+  main().catch((problem: unknown) => {
+    console.error(problem instanceof Error ? problem.message : problem);
+    process.exit(1);
+  });

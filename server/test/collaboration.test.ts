@@ -1,7 +1,7 @@
 import { Transform } from 'prosemirror-transform';
 import { TextSelection } from 'prosemirror-state';
 import { canonical, decide, listChanges, plainText, schema } from '@tea-pencil/core';
-import { Editor } from './support/editor';
+import { Editor, type Steps } from './support/editor';
 import { demoPerson, startServer, type Running, type Visitor } from './support/server';
 
 let server: Running;
@@ -209,7 +209,7 @@ test('what was acknowledged survives kill -9 in mid-typing, and is there once', 
       acknowledged: there,
       follow: fresh.follow,
     });
-    fresh.socket.off('steps').on('steps', (message: { version: number; steps: object[] }) => writer.follow(message));
+    fresh.socket.off('steps').on('steps', (message: Steps) => writer.follow(message));
   }
   writer.close();
   await running.stop();

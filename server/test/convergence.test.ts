@@ -5,7 +5,7 @@ import { EditorState } from 'prosemirror-state';
 import { Step } from 'prosemirror-transform';
 import { beforeReading, canonical, checkBatch, listChanges, record, schema, toDate } from '@tea-pencil/core';
 import { plainly, someTextEdit, type Edit } from '../../core/test/support/editing';
-import { Editor } from './support/editor';
+import { Editor, type Steps } from './support/editor';
 import { demoPerson, startServer, type Running, type Visitor } from './support/server';
 
 /** A client that, like the screen's, goes on editing while its steps are on their way, and rebases over others'. */
@@ -23,16 +23,10 @@ class Rebasing extends Editor {
     this.state = EditorState.create({ doc, plugins: [collab({ version, clientID: this.client })] });
   }
 
-  override follow({ version, steps, client }: { version: number; steps: object[]; client?: string }): void {
+  override follow({ version, steps, clients }: Steps): void {
     if (!this.state || version !== getVersion(this.state)) return;
     const parsed = steps.map((step) => Step.fromJSON(schema, step));
-    this.state = this.state.apply(
-      receiveTransaction(
-        this.state,
-        parsed,
-        parsed.map(() => client ?? ''),
-      ),
-    );
+    this.state = this.state.apply(receiveTransaction(this.state, parsed, clients));
   }
 
   /** An edit of the script, in pencil; it is only made here, and sent when its turn comes. */

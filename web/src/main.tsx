@@ -4,12 +4,20 @@ import '@fontsource-variable/literata/wght-italic.css';
 import 'prosemirror-view/style/prosemirror.css';
 import './theme/sheet.css';
 import './theme/app.css';
+import createCache from '@emotion/cache';
+import { CacheProvider } from '@emotion/react';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './app/App';
+import { nonce } from './theme/nonce';
+
+const styles = createCache({ key: 'tp', nonce });
+(window as { __nonce__?: string }).__nonce__ = nonce; // where the snackbar's style engine looks for it
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
-    <App />
+    <CacheProvider value={styles}>
+      <App />
+    </CacheProvider>
   </StrictMode>,
 );

@@ -1,16 +1,25 @@
-import { Injectable, Logger } from '@nestjs/common';
+import { Injectable, Logger, type OnModuleDestroy } from '@nestjs/common';
 import { EventEmitter } from 'node:events';
 import { Step, Transform } from 'prosemirror-transform';
-import { changeIds, checkBatch, decide, schema, type ChangeId, type Intent, type Verdict } from '@tea-pencil/core';
-import { In } from 'typeorm';
+import { checkBatch, decide, schema, type ChangeId, type Intent, type Verdict } from '@tea-pencil/core';
+import { In, type EntityManager } from 'typeorm';
 import { nanoid } from 'nanoid';
 import { ChangeRow, DecisionRow, mayAtLeast, type LoggedIntent, type Role } from '../database/entities.js';
-import { Behind, StepLog, type Batch, type Opened } from './step-log.js';
+import { messages } from '../http/access-table.js';
+import { Checkpoints } from './checkpoints.js';
+import { freshChanges, namedChanges } from './change-ids.js';
+import type { Known, OpenText } from './open-text.js';
+import { Behind, StepLog, type Batch } from './step-log.js';
 import { takeBack } from './take-back.js';
+import { Turns } from './turns.js';
 
 export interface Author {
   id: string;
   role: Role;
+  /** Whether everyone writes in pencil in this manuscript. */
+  everyoneInPencil: boolean;
+  /** All ids under which they have written in it, their own included. */
+  ids(): Promise<ReadonlySet<string>>;
 }
 
 export interface Submission {
@@ -20,123 +29,306 @@ export interface Submission {
   client: string;
 }
 
-export type Answer = { taken: true; version: number; decision?: string } | { behind: true } | { refused: string };
+/** `later`: nothing is wrong with what was sent, but it cannot be kept just now. */
+export type Answer =
+  { taken: true; version: number; decision?: string } | { behind: true } | { refused: string } | { later: string };
 
-/** What everyone who has a manuscript open is told of a batch. */
+/** What everyone who has a manuscript open is told of steps. */
 export interface Broadcast {
   manuscript: string;
   /** The version the first step was applied to. */
   version: number;
   steps: object[];
-  client: string;
-  author: string;
-  intent: LoggedIntent;
+  /** For each step, who sent it, from which client, and what it was meant to be. */
+  clients: string[];
+  authors: (string | null)[];
+  intents: LoggedIntent[];
 }
 
-const leastRole: Record<Intent, Role> = { pencil: 'proposer', ink: 'decider', anchor: 'remarker' };
+interface Job {
+  author: Author;
+  submission: Submission;
+  answer(answer: Answer): void;
+}
+
 const refusals: Record<Intent, string> = {
   pencil: 'You may not change this manuscript.',
   ink: 'You may not use ink in this manuscript; take the pencil.',
   anchor: 'You may not comment in this manuscript.',
 };
+const noText = 'This manuscript is not there any more.';
+const everyoneInPencil = 'In this manuscript everyone writes in pencil.';
+export const later =
+  'The server cannot keep anything just now. Your words stay in this window and are sent again by themselves.';
+
+/** How many waiting batches are kept in one go. */
+const mostTogether = 200;
+/** How long a text that nobody asks for stays in memory, in milliseconds. */
+const idleTime = 10 * 60_000;
 
 /**
  * Decides the order of steps of every open manuscript and holds its text. A batch is acknowledged when it is committed;
  * nothing is kept here that another process could not rebuild from the log.
  */
 @Injectable()
-export class Authority {
-  readonly events = new EventEmitter<{ batch: [Broadcast] }>();
-  readonly #open = new Map<string, Promise<Opened | null>>();
-  readonly #queues = new Map<string, Promise<unknown>>();
+export class Authority implements OnModuleDestroy {
+  readonly events = new EventEmitter<{ steps: [Broadcast] }>();
+  readonly #open = new Map<string, Promise<OpenText | null>>();
+  readonly #turns = new Map<string, Turns<Job>>();
   readonly #logger = new Logger('Authority');
+  readonly #sweeper = setInterval(() => void this.#forgetIdle(), 60_000).unref();
 
-  constructor(private readonly log: StepLog) {}
+  constructor(
+    private readonly log: StepLog,
+    private readonly checkpoints: Checkpoints,
+  ) {}
 
-  /** The text as it stands; null when there is none. */
-  async text(manuscript: string): Promise<Opened | null> {
+  onModuleDestroy(): void {
+    clearInterval(this.#sweeper);
+  }
+
+  async #forgetIdle(): Promise<void> {
+    for (const [manuscript, opened] of this.#open) {
+      const text = await opened.catch(() => null);
+      const idle = this.#turns.get(manuscript)?.idle ?? true;
+      if (!idle || (text && Date.now() - text.used < idleTime)) continue;
+      this.#open.delete(manuscript);
+      this.#turns.delete(manuscript);
+    }
+  }
+
+  #turnsOf(manuscript: string): Turns<Job> {
+    let turns = this.#turns.get(manuscript);
+    if (!turns) {
+      turns = new Turns<Job>((jobs) => this.#takeIn(manuscript, jobs), mostTogether);
+      this.#turns.set(manuscript, turns);
+    }
+    return turns;
+  }
+
+  /** The text as this process holds it; it may be behind what another one has written. */
+  async #held(manuscript: string): Promise<OpenText | null> {
     let opened = this.#open.get(manuscript);
     if (!opened) {
       opened = this.log.open(manuscript);
       this.#open.set(manuscript, opened);
       opened.catch(() => this.#open.delete(manuscript));
     }
-    const found = await opened;
-    if (!found) this.#open.delete(manuscript);
-    return found;
+    const text = await opened;
+    if (!text) this.#open.delete(manuscript);
+    else text.used = Date.now();
+    return text;
   }
+
+  /** The text with all that other processes have written. */
+  async #newest(manuscript: string): Promise<OpenText | null> {
+    const text = await this.#held(manuscript);
+    if (text) this.#follow(text, await this.log.since(manuscript, text.version));
+    return text;
+  }
+
+  /** Takes in steps that others have kept, batch by batch. */
+  #follow(text: OpenText, rows: readonly { step: object; client: string }[]): void {
+    for (let i = 0; i < rows.length;) {
+      const { client } = rows[i]!;
+      const tr = new Transform(text.doc);
+      for (; i < rows.length && rows[i]!.client === client; i++) tr.step(Step.fromJSON(schema, rows[i]!.step));
+      text.take(tr, client);
+    }
+  }
+
+  /** The text as it stands; null when there is none. */
+  text = (manuscript: string): Promise<OpenText | null> =>
+    this.#turnsOf(manuscript).alone(() => this.#newest(manuscript));
 
   since = (manuscript: string, version: number) => this.log.since(manuscript, version);
 
-  /** One after the other for each manuscript, different manuscripts side by side. */
-  #inTurn<T>(manuscript: string, work: () => Promise<T>): Promise<T> {
-    const turn = (this.#queues.get(manuscript) ?? Promise.resolve()).catch(() => undefined).then(work);
-    this.#queues.set(manuscript, turn);
-    void turn
-      .catch(() => undefined)
-      .then(() => this.#queues.get(manuscript) === turn && this.#queues.delete(manuscript));
-    return turn;
+  /** Takes note of steps that another process has kept. */
+  heard({ manuscript, version, steps, clients }: Broadcast): Promise<void> {
+    if (!this.#open.has(manuscript)) return Promise.resolve();
+    return this.#turnsOf(manuscript).alone(async () => {
+      const text = await this.#held(manuscript);
+      if (text?.version === version)
+        this.#follow(
+          text,
+          steps.map((step, i) => ({ step, client: clients[i]! })),
+        );
+    });
   }
 
   /** Takes in a batch of steps, all of one intent, if the rules allow it. */
   submit(manuscript: string, author: Author, submission: Submission): Promise<Answer> {
-    return this.#inTurn(manuscript, async () => {
-      const { intent, client } = submission;
-      if (!mayAtLeast(author.role, leastRole[intent])) return { refused: refusals[intent] };
-      const text = await this.text(manuscript);
-      if (!text) return { refused: 'This manuscript is not there any more.' };
-      if (submission.version !== text.version) return { behind: true };
-      let tr: Transform;
-      try {
-        tr = new Transform(text.doc);
-        for (const json of submission.steps) tr.step(Step.fromJSON(schema, json));
-      } catch {
-        return { refused: 'This change does not fit the text.' };
+    const { intent } = submission;
+    if (!mayAtLeast(author.role, messages[`submit ${intent}`])) return Promise.resolve({ refused: refusals[intent] });
+    if (intent === 'ink' && author.everyoneInPencil) return Promise.resolve({ refused: everyoneInPencil });
+    return new Promise((answer) => this.#turnsOf(manuscript).add({ author, submission, answer }));
+  }
+
+  /** Takes in what has been waiting. */
+  async #takeIn(manuscript: string, jobs: readonly Job[]): Promise<void> {
+    let left = jobs;
+    try {
+      // When another process was first, all is tried again on top of what it has written.
+      for (let attempt = 0; left.length && attempt < 5; attempt++) {
+        let text = await this.#held(manuscript);
+        const missed = left.some(({ submission }) => text && submission.version > text.version);
+        if (attempt || missed) text = await this.#newest(manuscript);
+        if (!text) return left.forEach(({ answer }) => answer({ refused: noText }));
+        left = await this.#takeInto(manuscript, text, left);
       }
-      const sender = { author: author.id, now: new Date().toISOString(), known: (id: ChangeId) => text.known.get(id) };
-      const wrong = checkBatch(text.doc, tr.doc, tr.steps, tr.mapping, intent, sender);
-      if (wrong) return { refused: wrong };
-      return this.#commit(manuscript, text, tr, { steps: tr.steps, author: author.id, intent, client });
+      left.forEach(({ answer }) => answer({ behind: true }));
+    } catch (problem) {
+      this.#open.delete(manuscript); // the text is read anew from what is committed
+      this.#logger.error(`A batch could not be kept: ${String(problem)}`);
+      left.forEach(({ answer }) => answer({ later }));
+    }
+  }
+
+  /**
+   * Keeps those of the batches that the rules allow, in one go.
+   * @returns those to be tried again, because another process has written meanwhile
+   */
+  async #takeInto(manuscript: string, text: OpenText, jobs: readonly Job[]): Promise<readonly Job[]> {
+    const named = jobs.map(({ submission }) => namedChanges(submission.steps));
+    const asked = named.flatMap((ids) => [...ids].filter((id) => !text.known.has(id)));
+    for (const [id, change] of await this.log.knownChanges(manuscript, asked)) text.known.set(id, change);
+
+    const now = new Date().toISOString();
+    const trial = text.trial();
+    const fresh = new Map<ChangeId, Known>();
+    const known = (id: ChangeId) => text.known.get(id) ?? fresh.get(id);
+    const taken: { job: Job; tr: Transform; batch: Batch }[] = [];
+    for (const [i, job] of jobs.entries()) {
+      const { author, submission, answer } = job;
+      const { version, steps, intent, client } = submission;
+      try {
+        const current = version === trial.version;
+        const tr = trial.batch(version, steps, client);
+        if (!tr) {
+          answer({ behind: true });
+          continue;
+        }
+        const wrong = checkBatch(trial.doc, tr.doc, tr.steps, tr.mapping, intent, { author: author.id, now, known });
+        if (wrong) {
+          answer(current ? { refused: wrong } : { behind: true }); // the sender may put it right on the newest text
+          continue;
+        }
+        const mine = intent === 'pencil' ? freshChanges(named[i]!, tr.doc, known) : new Map<ChangeId, Known>();
+        for (const [id, change] of mine) fresh.set(id, change);
+        trial.take(tr, client);
+        taken.push({ job, tr, batch: { steps: tr.steps, author: author.id, intent, client, fresh: mine } });
+      } catch {
+        answer({ refused: 'This change does not fit the text.' });
+      }
+    }
+    const batches = taken.map(({ batch }) => batch);
+    if (!(await this.#keep(manuscript, text, batches))) return taken.map(({ job }) => job);
+    for (const [id, change] of fresh) text.known.set(id, change);
+    this.#took(manuscript, text, taken);
+    let { version } = text;
+    for (const { job, batch } of taken.reverse()) {
+      job.answer({ taken: true, version });
+      version -= batch.steps.length;
+    }
+    return [];
+  }
+
+  /** Whether batches could be kept: not when another process was first. */
+  async #keep(
+    manuscript: string,
+    text: OpenText,
+    batches: readonly Batch[],
+    also?: (manager: EntityManager) => Promise<void>,
+  ): Promise<boolean> {
+    if (!batches.some(({ steps }) => steps.length)) return true;
+    try {
+      await this.log.append(manuscript, text.version, batches, also);
+      return true;
+    } catch (problem) {
+      if (problem instanceof Behind) return false;
+      throw problem;
+    }
+  }
+
+  /** Makes what has been kept the text, and tells everyone. */
+  #took(manuscript: string, text: OpenText, taken: readonly { tr: Transform; batch: Batch }[]): void {
+    const from = text.version;
+    for (const { tr, batch } of taken) if (tr.steps.length) text.take(tr, batch.client);
+    if (text.version === from) return;
+    const each = <T>(of: (batch: Batch) => T): T[] => taken.flatMap(({ batch }) => batch.steps.map(() => of(batch)));
+    this.events.emit('steps', {
+      manuscript,
+      version: from,
+      steps: taken.flatMap(({ batch }) => batch.steps.map((step) => step.toJSON() as object)),
+      clients: each(({ client }) => client),
+      authors: each(({ author }) => author),
+      intents: each(({ intent }) => intent),
+    });
+    this.checkpoints.passed(manuscript, from, text.version);
+  }
+
+  /** Makes steps of the server's own and keeps them; they are made again when another process was first. */
+  #own(
+    manuscript: string,
+    make: (
+      text: OpenText,
+    ) => Promise<
+      Answer | { tr: Transform; batch: Batch; also: (manager: EntityManager) => Promise<void>; id?: string }
+    >,
+  ): Promise<Answer> {
+    return this.#turnsOf(manuscript).alone(async () => {
+      try {
+        for (let attempt = 0; attempt < 5; attempt++) {
+          const text = await this.#newest(manuscript);
+          if (!text) return { refused: noText };
+          const made = await make(text);
+          if (!('tr' in made)) return made;
+          const { tr, batch, also, id } = made;
+          if (!(await this.#keep(manuscript, text, [batch], also))) continue;
+          this.#took(manuscript, text, [{ tr, batch }]);
+          return { taken: true, version: text.version, ...(id && { decision: id }) };
+        }
+        return { later };
+      } catch (problem) {
+        this.#open.delete(manuscript);
+        this.#logger.error(`A decision could not be kept: ${String(problem)}`);
+        return { later: 'The server cannot keep anything just now. Nothing was decided; please try again.' };
+      }
     });
   }
 
   /** Accepts or rejects changes. One who may propose may withdraw changes of their own. */
   decide(manuscript: string, author: Author, which: ChangeId[], verdict: Verdict, client: string): Promise<Answer> {
-    const again = (): Promise<Answer> =>
-      this.#inTurn(manuscript, async () => {
-        const text = await this.text(manuscript);
-        if (!text) return { refused: 'This manuscript is not there any more.' };
-        const own = verdict === 'reject' && which.every((id) => text.known.get(id)?.author === author.id);
-        if (!mayAtLeast(author.role, own ? 'proposer' : 'decider')) {
+    return this.#own(manuscript, async (text) => {
+      if (!mayAtLeast(author.role, messages.decide)) {
+        const [known, mine] = await Promise.all([this.log.knownChanges(manuscript, which), author.ids()]);
+        const own = verdict === 'reject' && which.every((id) => mine.has(known.get(id)?.author ?? ''));
+        if (!own || !mayAtLeast(author.role, messages['decide own']))
           return { refused: 'You may not decide changes in this manuscript; you may withdraw your own.' };
-        }
-        const tr = decide(new Transform(text.doc), which, verdict);
-        if (!tr.steps.length) return { taken: true, version: text.version };
-        const decision = nanoid(12);
-        const batch: Batch = { steps: tr.steps, author: author.id, intent: 'decision', client };
-        const answer = await this.#commit(manuscript, text, tr, batch, async (manager) => {
-          const toVersion = text.version + tr.steps.length;
-          const row = { id: decision, manuscriptId: manuscript, verdict, changes: which, decidedBy: author.id };
-          await manager.insert(DecisionRow, { ...row, fromVersion: text.version, toVersion });
-          const decided = { verdict, decidedBy: author.id, decidedAt: new Date() };
-          await manager.update(ChangeRow, { manuscriptId: manuscript, changeId: In(which) }, decided);
-        });
-        return 'taken' in answer ? { ...answer, decision } : answer;
-      });
-    // A decision is an intention, not a text: when another process was first, it is made again on the new text.
-    return again().then((answer) => ('behind' in answer ? again() : answer));
+      }
+      const tr = decide(new Transform(text.doc), which, verdict);
+      if (!tr.steps.length) return { taken: true, version: text.version };
+      const id = nanoid(12);
+      const batch: Batch = { steps: tr.steps, author: author.id, intent: 'decision', client };
+      const also = async (manager: EntityManager) => {
+        const toVersion = text.version + tr.steps.length;
+        const row = { id, manuscriptId: manuscript, verdict, changes: which, decidedBy: author.id };
+        await manager.insert(DecisionRow, { ...row, fromVersion: text.version, toVersion });
+        const decided = { verdict, decidedBy: author.id, decidedAt: new Date() };
+        await manager.update(ChangeRow, { manuscriptId: manuscript, changeId: In(which) }, decided);
+      };
+      return { tr, batch, also, id };
+    });
   }
 
   /** Takes a decision back, whatever has been written since: its changes are pending again, where their words were. */
   takeBack(manuscript: string, author: Author, id: string, client: string): Promise<Answer> {
-    return this.#inTurn(manuscript, async () => {
-      const text = await this.text(manuscript);
+    return this.#own(manuscript, async (text) => {
       const decision = await this.log.decision(manuscript, id);
-      if (!text || !decision) return { refused: 'There is no such decision in this manuscript.' };
+      if (!decision) return { refused: 'There is no such decision in this manuscript.' };
       if (decision.takenBackAt) return { refused: 'This decision has been taken back already.' };
-      if (!mayAtLeast(author.role, 'decider') && decision.decidedBy !== author.id) {
-        return { refused: 'You may not take back what others have decided.' };
-      }
+      const least = messages[decision.decidedBy === author.id ? 'takeBack own' : 'takeBack'];
+      if (!mayAtLeast(author.role, least)) return { refused: 'You may not take back what others have decided.' };
       const { fromVersion, toVersion } = decision;
       const rows = await this.log.since(manuscript, fromVersion);
       const steps = rows.map(({ step }) => Step.fromJSON(schema, step));
@@ -150,47 +342,12 @@ export class Authority {
       }
       if (!tr.steps.length) return { refused: 'This decision cannot be taken back any more: its words have gone.' };
       const batch: Batch = { steps: tr.steps, author: author.id, intent: 'decision', client };
-      return this.#commit(manuscript, text, tr, batch, async (manager) => {
+      const also = async (manager: EntityManager) => {
         await manager.update(DecisionRow, id, { takenBackBy: author.id, takenBackAt: new Date() });
         const pending = { verdict: null, decidedBy: null, decidedAt: null };
         await manager.update(ChangeRow, { manuscriptId: manuscript, changeId: In(decision.changes) }, pending);
-      });
+      };
+      return { tr, batch, also };
     });
-  }
-
-  async #commit(
-    manuscript: string,
-    text: Opened,
-    tr: Transform,
-    batch: Batch,
-    also: Parameters<StepLog['append']>[3] = async () => undefined,
-  ): Promise<Answer> {
-    const from = text.version;
-    const fresh: Opened['known'] = new Map();
-    if (batch.intent === 'pencil') {
-      for (const [id, change] of changeIds(tr.doc)) if (!text.known.has(id)) fresh.set(id, change);
-    }
-    try {
-      await this.log.append(manuscript, from, batch, async (manager) => {
-        await this.log.addChanges(manager, manuscript, fresh);
-        await also(manager);
-      });
-    } catch (problem) {
-      this.#open.delete(manuscript); // the text is read anew from what is committed
-      if (problem instanceof Behind) return { behind: true };
-      this.#logger.error(`A batch could not be kept: ${String(problem)}`);
-      return { refused: 'The change could not be kept just now; it was not taken in. Please try again.' };
-    }
-    text.doc = tr.doc;
-    text.version += batch.steps.length;
-    for (const [id, change] of fresh) text.known.set(id, change);
-    const { author, intent, client } = batch;
-    const steps = batch.steps.map((step) => step.toJSON() as object);
-    this.events.emit('batch', { manuscript, version: from, steps, client, author, intent });
-    const { doc, version } = text;
-    this.log
-      .checkpoint(manuscript, from, version, doc)
-      .catch((e: unknown) => this.#logger.warn(`No checkpoint: ${String(e)}`));
-    return { taken: true, version };
   }
 }

@@ -1,26 +1,46 @@
 import { IoAdapter } from '@nestjs/platform-socket.io';
+import { createAdapter } from '@socket.io/postgres-adapter';
 import type { INestApplicationContext } from '@nestjs/common';
 import type { RequestHandler } from 'express';
+import pg from 'pg';
 import type { Server, ServerOptions } from 'socket.io';
 import { fromOwnPage } from '../http/session.js';
 
-/** Live connections carry the same session as requests, and only pages of this server may open them. */
+/** The largest message, in bytes: a batch of a whole pasted book fits in it. */
+const largest = 8 * 1024 * 1024;
+
+/**
+ * Live connections carry the same session as requests, and only pages of this server may open them. What one process
+ * tells, the others hear through PostgreSQL.
+ */
 export class LiveAdapter extends IoAdapter {
+  readonly #pool: pg.Pool;
+
   constructor(
     app: INestApplicationContext,
     private readonly session: RequestHandler,
+    databaseUrl: string,
   ) {
     super(app);
+    this.#pool = new pg.Pool({ connectionString: databaseUrl, max: 4 });
+    this.#pool.on('error', () => undefined); // a lost connection is replaced at the next query
   }
 
   override createIOServer(port: number, options?: ServerOptions): Server {
     const server = super.createIOServer(port, {
       ...options,
-      maxHttpBufferSize: 8 * 1024 * 1024,
+      transports: ['websocket'], // a connection stays with one process
+      maxHttpBufferSize: largest,
+      adapter: createAdapter(this.#pool),
       allowRequest: (request: Parameters<typeof fromOwnPage>[0], decide: (e: string | null, ok: boolean) => void) =>
         decide(null, fromOwnPage(request)),
-    } as ServerOptions) as Server;
+    } as unknown as ServerOptions) as Server;
     server.engine.use(this.session);
     return server;
+  }
+
+  override async close(server: Server): Promise<void> {
+    await super.close(server);
+    await this.#pool.end();
   }
 }

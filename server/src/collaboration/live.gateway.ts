@@ -1,5 +1,5 @@
 import { Logger } from '@nestjs/common';
-import { InjectRepository } from '@nestjs/typeorm';
+import { InjectDataSource } from '@nestjs/typeorm';
 import {
   ConnectedSocket,
   MessageBody,
@@ -10,41 +10,32 @@ import {
   type OnGatewayDisconnect,
   type OnGatewayInit,
 } from '@nestjs/websockets';
-import Joi from 'joi';
 import type { Server, Socket } from 'socket.io';
 import type { SessionData } from 'express-session';
-import { Repository } from 'typeorm';
-import type { Verdict } from '@tea-pencil/core';
-import { MemberRow } from '../database/entities.js';
+import { DataSource } from 'typeorm';
+import { NamedPersonRow, type Role } from '../database/entities.js';
 import { notThere } from '../http/access.js';
-import { changeSchema, idSchema } from '../http/validation.js';
-import { Authority, type Answer, type Author, type Submission } from './authority.js';
+import { Allowance } from './allowance.js';
+import { Authority, later, type Answer, type Author, type Broadcast } from './authority.js';
+import { schemas, type Messages } from './live-messages.js';
 
-const mostSteps = 5000;
-const version = Joi.number().integer().min(0).required();
-const messages = {
-  join: Joi.object({ manuscript: idSchema.required(), version: Joi.number().integer().min(0) }),
-  leave: Joi.object({ manuscript: idSchema.required() }),
-  submit: Joi.object({
-    manuscript: idSchema.required(),
-    version,
-    steps: Joi.array().items(Joi.object().unknown()).min(1).max(mostSteps).required(),
-    intent: Joi.string().valid('pencil', 'ink', 'anchor').required(),
-    client: idSchema.required(),
-  }),
-  decide: Joi.object({
-    manuscript: idSchema.required(),
-    changes: Joi.array().items(changeSchema).min(1).max(100_000).required(),
-    verdict: Joi.string().valid('accept', 'reject').required(),
-    client: idSchema.required(),
-  }),
-  takeBack: Joi.object({ manuscript: idSchema.required(), decision: idSchema.required(), client: idSchema.required() }),
-};
-
-type Refusal = { refused: string };
+type Refusal = { refused: string } | { later: string };
 type Joined = { version: number; doc: object } | { version: number; steps: object[]; clients: string[] };
 
 const room = (manuscript: string) => `manuscript:${manuscript}`;
+const personRoom = (person: string) => `person:${person}`;
+const sessionRoom = (session: string) => `session:${session}`;
+
+/** What is kept with a connection. */
+interface Data {
+  person: string;
+  allowance: Allowance;
+  /** The manuscripts it follows, and the client that does. */
+  joined: Map<string, string | undefined>;
+}
+const dataOf = (socket: Socket) => socket.data as Data;
+
+const tooFast = 'Too many messages come from this window.';
 
 /** The live side: who has a manuscript open receives its steps; whoever sends some is checked anew each time. */
 @WebSocketGateway({ path: '/api/live', serveClient: false })
@@ -54,12 +45,19 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
 
   constructor(
     private readonly authority: Authority,
-    @InjectRepository(MemberRow) private readonly members: Repository<MemberRow>,
+    @InjectDataSource() private readonly database: DataSource,
   ) {}
 
   afterInit(): void {
-    this.authority.events.on('batch', ({ manuscript, ...batch }) => {
-      this.server.to(room(manuscript)).emit('steps', { manuscript, ...batch });
+    // Here at once; other processes hear of it through the database and tell theirs.
+    const tell = (steps: Broadcast) => this.server.local.to(room(steps.manuscript)).emit('steps', steps);
+    this.authority.events.on('steps', (steps) => {
+      tell(steps);
+      this.server.serverSideEmit('steps', steps);
+    });
+    this.server.on('steps', (steps: Broadcast) => {
+      tell(steps);
+      this.authority.heard(steps).catch((problem: unknown) => this.#logger.warn(String(problem)));
     });
   }
 
@@ -68,125 +66,134 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
     this.server.to(room(manuscript)).emit('changed', { manuscript, what });
   }
 
-  handleConnection(socket: Socket): void {
-    const session = (socket.request as { session?: Partial<SessionData> }).session;
+  /** Closes a manuscript to someone who is none of its people any more. */
+  removed(manuscript: string, person: string): void {
+    this.server.to(personRoom(person)).emit('removed', { manuscript, refused: notThere });
+    this.server.in(personRoom(person)).socketsLeave(room(manuscript));
+  }
+
+  /** Ends the connections of a session that has ended. */
+  signedOut(session: string): void {
+    this.server.to(sessionRoom(session)).emit('signed-out');
+    this.server.in(sessionRoom(session)).disconnectSockets(true);
+  }
+
+  async handleConnection(socket: Socket): Promise<void> {
+    const { session, sessionID } = socket.request as { session?: Partial<SessionData>; sessionID?: string };
     if (!session?.personId) {
       socket.emit('signed-out');
       socket.disconnect(true);
       return;
     }
-    socket.data.person = session.personId;
+    socket.data = { person: session.personId, allowance: new Allowance(400, 100), joined: new Map() } satisfies Data;
+    await socket.join([personRoom(session.personId), sessionRoom(sessionID!)]);
   }
 
   handleDisconnect(socket: Socket): void {
-    for (const manuscript of (socket.data.joined as Set<string> | undefined) ?? [])
-      this.#tellPresence(manuscript, socket.id);
+    for (const manuscript of dataOf(socket).joined?.keys() ?? []) this.#tellGone(socket, manuscript);
   }
 
-  /** The message, if it is well-formed and its sender a member; else the sentence to answer with. */
-  async #admit<T extends { manuscript: string }>(
+  #tellGone(socket: Socket, manuscript: string): void {
+    const client = dataOf(socket).joined.get(manuscript);
+    if (client) this.server.to(room(manuscript)).emit('gone', { manuscript, client });
+  }
+
+  /** Who sends something about a manuscript, if one of its people. */
+  async #author(manuscript: string, id: string): Promise<Author | null> {
+    const [found] = await this.database.query<{ role: Role; everyone_in_pencil: boolean }[]>(
+      `SELECT role, everyone_in_pencil FROM members JOIN manuscripts ON manuscripts.id = manuscript_id
+       WHERE manuscript_id = $1 AND person_id = $2`,
+      [manuscript, id],
+    );
+    if (!found) return null;
+    const ids = async () => {
+      const named = await this.database
+        .getRepository(NamedPersonRow)
+        .findBy({ manuscriptId: manuscript, matchedTo: id });
+      return new Set([id, ...named.map(({ personId }) => personId)]);
+    };
+    return { id, role: found.role, everyoneInPencil: found.everyone_in_pencil, ids };
+  }
+
+  /** Does what a message asks for, if it is well-formed and its sender one of the manuscript's people; answers always. */
+  async #answering<Name extends keyof Messages, T>(
     socket: Socket,
-    name: keyof typeof messages,
-    message: unknown,
-  ): Promise<{ author: Author; message: T } | Refusal> {
-    const { error, value } = messages[name].validate(message, { convert: false });
+    name: Name,
+    body: unknown,
+    work: (message: Messages[Name], author: Author) => Promise<T>,
+  ): Promise<T | Refusal> {
+    const { person, allowance } = dataOf(socket);
+    const left = allowance.take();
+    if (left < 0) return { later: tooFast };
+    const { error, value } = schemas[name].validate(body, { convert: false });
     if (error) return { refused: `This message cannot be understood: ${error.message}.` };
-    const valid = value as T;
-    const personId = socket.data.person as string;
-    const member = await this.members.findOneBy({ manuscriptId: valid.manuscript, personId });
-    if (!member) return { refused: notThere };
-    return { author: { id: personId, role: member.role }, message: valid };
-  }
-
-  /** Answers even when something fails that should not; the sender keeps what they wrote. */
-  async #answering<T>(work: () => Promise<T>): Promise<T | Refusal> {
+    const message = value as Messages[Name];
     try {
-      return await work();
+      const author = await this.#author(message.manuscript, person);
+      return author ? await work(message, author) : { refused: notThere };
     } catch (problem) {
       this.#logger.error(problem);
-      return { refused: 'This could not be done just now. Nothing was changed; please try again.' };
+      const well = await this.database.query('SELECT 1').then(
+        () => true,
+        () => false,
+      );
+      return well ? { refused: 'This could not be done. Nothing was changed.' } : { later };
     }
   }
 
   @SubscribeMessage('join')
   join(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): Promise<Joined | Refusal> {
-    return this.#answering(async () => {
-      const admitted = await this.#admit<{ manuscript: string; version?: number }>(socket, 'join', body);
-      if ('refused' in admitted) return admitted;
-      const { manuscript, version: from } = admitted.message;
+    return this.#answering(socket, 'join', body, async ({ manuscript, version: from, client }) => {
+      // Whoever is in the room hears of all that comes after the text they are given.
+      await socket.join(room(manuscript));
+      dataOf(socket).joined.set(manuscript, client);
       const text = await this.authority.text(manuscript);
       if (!text) return { refused: notThere };
-      await socket.join(room(manuscript));
-      ((socket.data.joined ??= new Set()) as Set<string>).add(manuscript);
-      this.#tellPresence(manuscript);
-      if (from === undefined || from > text.version) return { version: text.version, doc: text.doc.toJSON() as object };
+      const { version, doc } = text;
+      if (from === undefined || from > version) return { version, doc: doc.toJSON() as object };
       const rows = await this.authority.since(manuscript, from);
-      return {
-        version: from + rows.length,
-        steps: rows.map(({ step }) => step),
-        clients: rows.map(({ client }) => client),
-      };
+      return { version: from, steps: rows.map(({ step }) => step), clients: rows.map((row) => row.client) };
     });
   }
 
   @SubscribeMessage('leave')
-  async leave(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): Promise<void> {
-    const { error, value } = messages.leave.validate(body, { convert: false });
-    if (error) return;
-    const { manuscript } = value as { manuscript: string };
-    await socket.leave(room(manuscript));
-    (socket.data.joined as Set<string> | undefined)?.delete(manuscript);
-    this.#tellPresence(manuscript);
+  leave(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): Promise<unknown> {
+    return this.#answering(socket, 'leave', body, async ({ manuscript }) => {
+      this.#tellGone(socket, manuscript);
+      dataOf(socket).joined.delete(manuscript);
+      await socket.leave(room(manuscript));
+    });
   }
 
   @SubscribeMessage('submit')
   submit(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): Promise<Answer> {
-    return this.#answering(async () => {
-      const admitted = await this.#admit<Submission & { manuscript: string }>(socket, 'submit', body);
-      if ('refused' in admitted) return admitted;
-      const { manuscript, ...submission } = admitted.message;
-      return this.authority.submit(manuscript, admitted.author, submission);
-    });
+    return this.#answering(socket, 'submit', body, ({ manuscript, ...submission }, author) =>
+      this.authority.submit(manuscript, author, submission),
+    );
   }
 
   @SubscribeMessage('decide')
   decide(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): Promise<Answer> {
-    return this.#answering(async () => {
-      const admitted = await this.#admit<{ manuscript: string; changes: string[]; verdict: Verdict; client: string }>(
-        socket,
-        'decide',
-        body,
-      );
-      if ('refused' in admitted) return admitted;
-      const { manuscript, changes, verdict, client } = admitted.message;
-      return this.authority.decide(manuscript, admitted.author, changes, verdict, client);
-    });
+    return this.#answering(socket, 'decide', body, ({ manuscript, changes, verdict, client }, author) =>
+      this.authority.decide(manuscript, author, changes, verdict, client),
+    );
   }
 
   @SubscribeMessage('takeBack')
   takeBack(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): Promise<Answer> {
-    return this.#answering(async () => {
-      const admitted = await this.#admit<{ manuscript: string; decision: string; client: string }>(
-        socket,
-        'takeBack',
-        body,
-      );
-      if ('refused' in admitted) return admitted;
-      const { manuscript, decision, client } = admitted.message;
-      return this.authority.takeBack(manuscript, admitted.author, decision, client);
-    });
+    return this.#answering(socket, 'takeBack', body, ({ manuscript, decision, client }, author) =>
+      this.authority.takeBack(manuscript, author, decision, client),
+    );
   }
 
-  /** Who has the manuscript open, told to all who have; never stored. */
-  #tellPresence(manuscript: string, except?: string): void {
-    void this.server
-      .in(room(manuscript))
-      .fetchSockets()
-      .then((sockets) => {
-        const here = sockets
-          .filter(({ id }) => id !== except)
-          .map((socket) => (socket.data as { person: string }).person);
-        this.server.to(room(manuscript)).emit('presence', { manuscript, people: [...new Set(here)] });
-      });
+  /** Where someone is, passed on to the others who have the manuscript open, and kept nowhere. */
+  @SubscribeMessage('presence')
+  presence(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): void {
+    const { person, allowance } = dataOf(socket);
+    const { error, value } = schemas.presence.validate(body, { convert: false });
+    if (error || allowance.take() < 0) return;
+    const { manuscript, ...there } = value as Messages['presence'];
+    if (socket.rooms.has(room(manuscript)))
+      socket.to(room(manuscript)).emit('presence', { manuscript, person, ...there });
   }
 }

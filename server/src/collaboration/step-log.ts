@@ -2,7 +2,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { Node, Slice } from 'prosemirror-model';
 import { ReplaceStep, Step } from 'prosemirror-transform';
-import { DataSource, LessThanOrEqual, type EntityManager } from 'typeorm';
+import { DataSource, In, LessThanOrEqual, type EntityManager } from 'typeorm';
 import {
   changeIds,
   clockAllowance,
@@ -22,6 +22,7 @@ import {
   StepRow,
   type LoggedIntent,
 } from '../database/entities.js';
+import { OpenText, type Known } from './open-text.js';
 
 /** A batch of steps as it is kept: all by one person, with one intent. */
 export interface Batch {
@@ -29,18 +30,39 @@ export interface Batch {
   author: string;
   intent: LoggedIntent;
   client: string;
-}
-
-export interface Opened {
-  doc: Node;
-  version: number;
-  known: Map<ChangeId, { author: string; date: string }>;
+  /** Changes that were not there before. */
+  fresh?: ReadonlyMap<ChangeId, Known>;
 }
 
 /** Someone else has written the next version already: the batch must be made anew on top of it. */
 export class Behind extends Error {}
 
-const checkpointEvery = 200;
+/** Steps, the changes that are new in them, and whose edit was the last, in one statement. */
+const appending = `
+  WITH kept AS (
+    INSERT INTO steps (manuscript_id, version, step, author, intent, client)
+    SELECT $1, $2 + n - 1, step, author, intent, client
+    FROM unnest($3::jsonb[], $4::text[], $5::text[], $6::text[]) WITH ORDINALITY AS one (step, author, intent, client, n)
+  ), touched AS (
+    UPDATE manuscripts SET touched_at = now(), touched_by = $7 WHERE id = $1
+  )
+  INSERT INTO changes (manuscript_id, change_id, author, date)
+  SELECT $1, * FROM unnest($8::text[], $9::text[], $10::text[]) ON CONFLICT DO NOTHING`;
+
+function columns(batches: readonly Batch[]): unknown[] {
+  const steps = batches.flatMap(({ steps: all, ...batch }) => all.map((step) => ({ step, ...batch })));
+  const fresh = batches.flatMap((batch) => [...(batch.fresh ?? [])]);
+  return [
+    steps.map(({ step }) => JSON.stringify(step.toJSON())),
+    steps.map(({ author }) => author),
+    steps.map(({ intent }) => intent),
+    steps.map(({ client }) => client),
+    batches.at(-1)!.author,
+    fresh.map(([id]) => id),
+    fresh.map(([, { author }]) => author),
+    fresh.map(([, { date }]) => date),
+  ];
+}
 
 /** Whether a write failed because another process had written that version already. */
 const isTaken = (problem: unknown) => (problem as { code?: string }).code === '23505';
@@ -64,25 +86,24 @@ export class StepLog {
     const checkpoint = await this.database
       .getRepository(CheckpointRow)
       .findOneOrFail({ where: { manuscriptId, version: LessThanOrEqual(version) }, order: { version: 'DESC' } });
-    const rows = await this.since(manuscriptId, checkpoint.version);
-    return rows
-      .slice(0, version - checkpoint.version)
-      .reduce((doc, { step }) => Step.fromJSON(schema, step).apply(doc).doc!, Node.fromJSON(schema, checkpoint.doc));
+    const rows = await this.since(manuscriptId, checkpoint.version, version);
+    return rows.reduce(
+      (doc, { step }) => Step.fromJSON(schema, step).apply(doc).doc!,
+      Node.fromJSON(schema, checkpoint.doc),
+    );
   }
 
   /** The newest text. One that is broken is mended, which is logged like any edit and said to the people. */
-  async open(manuscriptId: string): Promise<Opened | null> {
+  async open(manuscriptId: string): Promise<OpenText | null> {
     const read = await this.#newest(manuscriptId);
     if (!read) return null;
-    const rows = await this.database.getRepository(ChangeRow).findBy({ manuscriptId });
-    const known: Opened['known'] = new Map(rows.map(({ changeId, author, date }) => [changeId, { author, date }]));
     const latest = toDate(new Date(Date.now() + clockAllowance));
     const { doc, mends } = mend(read.doc.toJSON(), latest);
     mends.push(...read.mends);
-    if (!mends.length) return { doc: read.doc, version: read.version, known };
+    if (!mends.length) return new OpenText(read.doc, read.version);
     try {
-      await this.#keepMended(manuscriptId, { ...read, mended: doc, mends, known });
-      return { doc, version: read.version + 1, known };
+      await this.#keepMended(manuscriptId, { ...read, mended: doc, mends });
+      return new OpenText(doc, read.version + 1);
     } catch (problem) {
       if (isTaken(problem)) return this.open(manuscriptId); // another process has mended it
       throw problem;
@@ -91,12 +112,12 @@ export class StepLog {
 
   /** The newest checkpoint that can be read, and the steps after it. */
   async #newest(manuscriptId: string): Promise<{ doc: Node; version: number; mends: Loss[] } | null> {
-    const versions = await this.database
-      .getRepository(CheckpointRow)
-      .find({ select: { version: true }, where: { manuscriptId }, order: { version: 'DESC' } });
-    for (const { version } of versions) {
-      const { doc: json } = await this.database.getRepository(CheckpointRow).findOneByOrFail({ manuscriptId, version });
-      const oldest = version === versions.at(-1)!.version;
+    const checkpoints = this.database.getRepository(CheckpointRow);
+    for (let skip = 0; ; skip++) {
+      const [row] = await checkpoints.find({ where: { manuscriptId }, order: { version: 'DESC' }, skip, take: 1 });
+      if (!row) return null;
+      const { version, doc: json } = row;
+      const oldest = version === 0;
       const sound = read(() => Node.fromJSON(schema, json));
       if (!sound && !oldest) continue;
       const begun: Mended = sound ? { doc: sound, mends: [] } : mend(json, toDate(new Date()));
@@ -112,24 +133,24 @@ export class StepLog {
       if (lost) mends.push({ what: 'an edit that cannot be read any more, left out', where: 'text', howMany: lost });
       return { doc, version: version + steps.length, mends };
     }
-    return null;
   }
 
   async #keepMended(
     manuscriptId: string,
-    found: { doc: Node; version: number; mended: Node; mends: Loss[]; known: Opened['known'] },
+    found: { doc: Node; version: number; mended: Node; mends: Loss[] },
   ): Promise<void> {
-    const { doc, version, mended, mends, known } = found;
+    const { doc, version, mended, mends } = found;
     const step = new ReplaceStep(0, doc.content.size, new Slice(mended.content, 0, 0));
     const logged = { step: step.toJSON() as object, author: null, intent: 'mend' as const, client: 'server' };
     await this.database.transaction(async (manager) => {
       await manager.insert(StepRow, { manuscriptId, version, ...logged });
       await manager.insert(CheckpointRow, { manuscriptId, version: version + 1, doc: mended.toJSON() as object });
       const people = new Set((await manager.find(PersonRow, { select: { id: true } })).map(({ id }) => id));
-      for (const [changeId, { author, date }] of changeIds(mended)) {
+      const found = changeIds(mended);
+      const known = await this.knownChanges(manuscriptId, [...found.keys()]);
+      for (const [changeId, { author, date }] of found) {
         const { author: by, date: at } = known.get(changeId) ?? {};
         if ((by === author && at === date) || !people.has(author)) continue;
-        known.set(changeId, { author, date });
         await manager.upsert(ChangeRow, { manuscriptId, changeId, author, date }, ['manuscriptId', 'changeId']);
       }
       const { mends: earlier } = await manager.findOneByOrFail(ManuscriptRow, { id: manuscriptId });
@@ -140,51 +161,50 @@ export class StepLog {
   decision = (manuscriptId: string, id: string): Promise<DecisionRow | null> =>
     this.database.getRepository(DecisionRow).findOneBy({ manuscriptId, id });
 
-  /** The steps that led from a version to the newest. */
-  since(manuscriptId: string, version: number): Promise<StepRow[]> {
+  /** The steps that led from a version to a later one, or to the newest. */
+  since(manuscriptId: string, version: number, before = 2 ** 31 - 1): Promise<StepRow[]> {
     return this.database
       .getRepository(StepRow)
       .createQueryBuilder('step')
-      .where('step.manuscript_id = :manuscriptId AND step.version >= :version', { manuscriptId, version })
+      .where('step.manuscript_id = :manuscriptId', { manuscriptId })
+      .andWhere('step.version >= :version AND step.version < :before', { version, before })
       .orderBy('step.version')
       .getMany();
   }
 
+  /** Who made changes that have been seen in a manuscript, pending or decided, and when. */
+  async knownChanges(manuscriptId: string, ids: readonly ChangeId[]): Promise<Map<ChangeId, Known>> {
+    if (!ids.length) return new Map();
+    const rows = await this.database.getRepository(ChangeRow).findBy({ manuscriptId, changeId: In([...ids]) });
+    return new Map(rows.map(({ changeId, author, date }) => [changeId, { author, date }]));
+  }
+
   /**
-   * Keeps a batch as the versions from `version` on. The primary key decides a race between processes.
+   * Keeps batches, one after the other, as the versions from `version` on. The primary key decides a race between
+   * processes.
    * @param also further writes that belong to the same moment
    * @throws Behind when another process was first
    */
   async append(
     manuscriptId: string,
     version: number,
-    batch: Batch,
-    also: (manager: EntityManager) => Promise<void>,
+    batches: readonly Batch[],
+    also?: (manager: EntityManager) => Promise<void>,
   ): Promise<void> {
+    const keep = async (manager: EntityManager) => {
+      await manager.query(appending, [manuscriptId, version, ...columns(batches)]);
+      await also?.(manager);
+    };
     try {
-      await this.database.transaction(async (manager) => {
-        const { author, intent, client } = batch;
-        await manager.insert(
-          StepRow,
-          batch.steps.map((step, i) => ({
-            manuscriptId,
-            version: version + i,
-            step: step.toJSON() as object,
-            author,
-            intent,
-            client,
-          })),
-        );
-        await manager.update(ManuscriptRow, manuscriptId, { touchedAt: new Date(), touchedBy: author });
-        await also(manager);
-      });
+      // What is one statement is one transaction, and one way to the database and back.
+      await (also ? this.database.transaction(keep) : keep(this.database.manager));
     } catch (problem) {
       if (isTaken(problem)) throw new Behind();
       throw problem;
     }
   }
 
-  async addChanges(manager: EntityManager, manuscriptId: string, changes: Opened['known']): Promise<void> {
+  async addChanges(manager: EntityManager, manuscriptId: string, changes: ReadonlyMap<ChangeId, Known>): Promise<void> {
     if (!changes.size) return;
     await manager
       .createQueryBuilder()
@@ -195,20 +215,13 @@ export class StepLog {
       .execute();
   }
 
-  async begin(manager: EntityManager, manuscriptId: string, doc: Node, changes: Opened['known']): Promise<void> {
+  async begin(
+    manager: EntityManager,
+    manuscriptId: string,
+    doc: Node,
+    changes: ReadonlyMap<ChangeId, Known>,
+  ): Promise<void> {
     await manager.insert(CheckpointRow, { manuscriptId, version: 0, doc: doc.toJSON() as object });
     await this.addChanges(manager, manuscriptId, changes);
-  }
-
-  /** Keeps the whole document every so many versions; the log stays as it is. */
-  async checkpoint(manuscriptId: string, from: number, version: number, doc: Node): Promise<void> {
-    if (Math.floor(from / checkpointEvery) === Math.floor(version / checkpointEvery)) return;
-    await this.database
-      .createQueryBuilder()
-      .insert()
-      .into(CheckpointRow)
-      .values({ manuscriptId, version, doc: doc.toJSON() as object })
-      .orIgnore()
-      .execute();
   }
 }

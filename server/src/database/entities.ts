@@ -39,12 +39,16 @@ export class MemberRow {
   @Column('smallint') hue: number;
 }
 
-/** People a manuscript names who are not its members: authors of imported changes and comments. */
+/** People a manuscript names: authors of imported changes and comments, and members who are none any more. */
 @Entity('named_people')
 export class NamedPersonRow {
   @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
   @PrimaryColumn('text', { name: 'person_id' }) personId: string;
   @Column('smallint') hue: number;
+  /** The person with an account who this is, where a keeper has said so. */
+  @Column('text', { name: 'matched_to', nullable: true }) matchedTo: string | null;
+  /** Whether a keeper has been asked who this is. */
+  @Column('boolean', { default: false }) asked: boolean;
 }
 
 export type LoggedIntent = 'pencil' | 'ink' | 'decision' | 'anchor' | 'mend';

@@ -116,4 +116,30 @@ export class Pictures1764200000000 implements MigrationInterface {
   }
 }
 
-export const migrations = [FirstTables1764000000000, Decisions1764100000000, Pictures1764200000000];
+/** Who is who among the people of a file, and large broadcasts between processes (as the socket.io adapter keeps them). */
+export class ManyHands1764300000000 implements MigrationInterface {
+  name = 'ManyHands1764300000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      ALTER TABLE named_people ADD COLUMN matched_to text REFERENCES people, ADD COLUMN asked boolean NOT NULL DEFAULT false;
+      CREATE TABLE socket_io_attachments (
+        id bigserial PRIMARY KEY, created_at timestamptz NOT NULL DEFAULT now(), payload bytea
+      );
+    `);
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      DROP TABLE socket_io_attachments;
+      ALTER TABLE named_people DROP COLUMN matched_to, DROP COLUMN asked;
+    `);
+  }
+}
+
+export const migrations = [
+  FirstTables1764000000000,
+  Decisions1764100000000,
+  Pictures1764200000000,
+  ManyHands1764300000000,
+];

@@ -3,13 +3,15 @@ import { CollaborationModule } from '../collaboration/collaboration.module.js';
 import { DatabaseModule } from '../database/database.module.js';
 import { PeopleModule } from '../people/people.module.js';
 import { ThreadsModule } from '../threads/threads.module.js';
+import { MembersController } from './members.controller.js';
+import { MembersService } from './members.service.js';
 import { ManuscriptsController } from './manuscripts.controller.js';
 import { ManuscriptsService } from './manuscripts.service.js';
 
 @Module({
   imports: [DatabaseModule, CollaborationModule, PeopleModule, ThreadsModule],
-  controllers: [ManuscriptsController],
-  providers: [ManuscriptsService],
+  controllers: [ManuscriptsController, MembersController],
+  providers: [ManuscriptsService, MembersService],
   exports: [ManuscriptsService],
 })
 export class DocumentsModule {}

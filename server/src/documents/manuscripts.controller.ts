@@ -1,18 +1,18 @@
-import { Controller, Get, HttpCode, Patch, Post, Put } from '@nestjs/common';
+import { Controller, Get, HttpCode, NotFoundException, Param, Patch, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import Joi from 'joi';
 import { LiveGateway } from '../collaboration/live.gateway.js';
-import { roles, type MemberRow, type Role } from '../database/entities.js';
-import { Me, Membership, Needs } from '../http/access.js';
-import { Describes, ValidBody, ValidId } from '../http/validation.js';
+import type { MemberRow } from '../database/entities.js';
+import { Me, Membership } from '../http/access.js';
+import { Describes, JoiPipe, ValidBody, ValidId } from '../http/validation.js';
 import { ManuscriptsService, type DeskEntry } from './manuscripts.service.js';
 
 const titleSchema = Joi.object({ title: Joi.string().trim().strict(false).min(1).max(200).required() });
-const memberSchema = Joi.object({
-  role: Joi.string()
-    .valid(...roles)
-    .required(),
-});
+const settingsSchema = Joi.object({
+  title: Joi.string().trim().strict(false).min(1).max(200),
+  everyoneInPencil: Joi.boolean(),
+}).min(1);
+const versionSchema = Joi.string().pattern(/^\d{1,9}$/);
 
 @ApiTags('manuscripts')
 @Controller('api/manuscripts')
@@ -34,30 +34,29 @@ export class ManuscriptsController {
   }
 
   @Get(':id')
-  @Needs('reader')
   async get(@ValidId('id') id: string, @Membership() { role }: MemberRow) {
     return { ...(await this.manuscripts.get(id)), role };
   }
 
   @Patch(':id')
-  @Needs('keeper')
   @HttpCode(204)
-  @Describes(titleSchema)
-  async rename(@ValidId('id') id: string, @ValidBody(titleSchema) { title }: { title: string }): Promise<void> {
-    await this.manuscripts.rename(id, title);
+  @Describes(settingsSchema)
+  async set(
+    @ValidId('id') id: string,
+    @ValidBody(settingsSchema) settings: { title?: string; everyoneInPencil?: boolean },
+  ): Promise<void> {
+    await this.manuscripts.set(id, settings);
     this.live.changed(id, 'people');
   }
 
-  @Put(':id/members/:person')
-  @Needs('keeper')
-  @HttpCode(204)
-  @Describes(memberSchema)
-  async setMember(
+  /** The text as it was, rebuilt from the log. */
+  @Get(':id/versions/:version')
+  async version(
     @ValidId('id') id: string,
-    @ValidId('person') person: string,
-    @ValidBody(memberSchema) { role }: { role: Role },
-  ): Promise<void> {
-    await this.manuscripts.setMember(id, person, role);
-    this.live.changed(id, 'people');
+    @Param('version', new JoiPipe(versionSchema)) version: string,
+  ): Promise<{ doc: object }> {
+    const doc = await this.manuscripts.textAt(id, Number(version));
+    if (!doc) throw new NotFoundException('The text has no such version.');
+    return { doc: doc.toJSON() as object };
   }
 }

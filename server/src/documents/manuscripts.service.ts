@@ -1,4 +1,4 @@
-import { BadRequestException, Injectable } from '@nestjs/common';
+import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import type { Node } from 'prosemirror-model';
@@ -85,22 +85,15 @@ export class ManuscriptsService {
     return { ...row, people: await this.people.ofManuscript(id) };
   }
 
-  async rename(id: string, title: string): Promise<void> {
-    await this.database.getRepository(ManuscriptRow).update(id, { title });
+  /** Its title, and whether everyone writes in pencil. */
+  async set(id: string, settings: { title?: string; everyoneInPencil?: boolean }): Promise<void> {
+    await this.database.getRepository(ManuscriptRow).update(id, settings);
   }
 
-  /** Sets what a member may do; someone who was none becomes one. The last keeper stays keeper. */
-  async setMember(manuscriptId: string, personId: string, role: Role): Promise<void> {
-    const members = this.database.getRepository(MemberRow);
-    const account = await this.people.get(personId);
-    if (!account?.login) throw new BadRequestException('There is no such person with an account here.');
-    const keepers = await members.findBy({ manuscriptId, role: 'keeper' });
-    if (role !== 'keeper' && keepers.length === 1 && keepers[0]!.personId === personId) {
-      throw new BadRequestException('A manuscript needs a keeper: make someone else one first.');
-    }
-    const known = (await this.people.ofManuscript(manuscriptId)).find((person) => person.id === personId);
-    const hue = known?.hue ?? (await this.people.ofManuscript(manuscriptId)).length;
-    await members.save({ manuscriptId, personId, role, hue });
+  /** The text as it was at a version; null where there is no such version. */
+  async textAt(id: string, version: number): Promise<Node | null> {
+    const text = await this.authority.text(id);
+    return text && version <= text.version ? this.log.textAt(id, version) : null;
   }
 
   create(owner: string, title: string): Promise<string> {

@@ -4,24 +4,17 @@ import {
   ForbiddenException,
   Injectable,
   NotFoundException,
-  SetMetadata,
   UnauthorizedException,
   createParamDecorator,
 } from '@nestjs/common';
-import { Reflector } from '@nestjs/core';
 import { InjectRepository } from '@nestjs/typeorm';
 import type { Request } from 'express';
 import { Repository } from 'typeorm';
 import { mayAtLeast, MemberRow, type Role } from '../database/entities.js';
-
-/** A route anyone may use, signed in or not. */
-export const Open = () => SetMetadata('open', true);
-
-/** A route about the manuscript `:id`, for members with at least this role. */
-export const Needs = (role: Role) => SetMetadata('needs', role);
+import { routes } from './access-table.js';
 
 interface Known extends Request {
-  personId: string;
+  personId?: string;
   member?: MemberRow;
 }
 
@@ -45,29 +38,31 @@ const roleWords: Record<Role, string> = {
 
 export const notThere = 'There is no such manuscript, or you are not one of its people.';
 
-/** Every route is closed unless it says otherwise; one about a manuscript is closed to all but its members. */
+/** The line of the table a request falls under. */
+function accessTo({ method, route }: Request) {
+  const { path } = route as { path: string };
+  return routes[`${method === 'HEAD' ? 'GET' : method} ${path}`];
+}
+
+/** Every route is closed unless the table opens it; one about a manuscript is closed to all but its members. */
 @Injectable()
 export class AccessGuard implements CanActivate {
-  constructor(
-    private readonly reflector: Reflector,
-    @InjectRepository(MemberRow) private readonly members: Repository<MemberRow>,
-  ) {}
+  constructor(@InjectRepository(MemberRow) private readonly members: Repository<MemberRow>) {}
 
   async canActivate(context: ExecutionContext): Promise<boolean> {
     if (context.getType() !== 'http') return true; // live messages are checked by their gateway
-    const of = <T>(key: string) =>
-      this.reflector.getAllAndOverride<T | undefined>(key, [context.getHandler(), context.getClass()]);
-    if (of<boolean>('open')) return true;
     const request = context.switchToHttp().getRequest<Known>();
+    const access = accessTo(request);
+    if (!access) throw new ForbiddenException('This route is closed.');
     const { personId } = request.session;
+    if (personId) request.personId = personId;
+    if (access === 'anyone') return true;
     if (!personId) throw new UnauthorizedException('Please sign in first.');
-    request.personId = personId;
-    const needs = of<Role>('needs');
-    if (!needs) return true;
+    if (access === 'signed in') return true;
     const member = await this.members.findOneBy({ manuscriptId: String(request.params.id), personId });
     if (!member) throw new NotFoundException(notThere);
-    if (!mayAtLeast(member.role, needs))
-      throw new ForbiddenException(`In this manuscript you may not ${roleWords[needs]}.`);
+    if (!mayAtLeast(member.role, access))
+      throw new ForbiddenException(`In this manuscript you may not ${roleWords[access]}.`);
     request.member = member;
     return true;
   }

@@ -4,6 +4,7 @@ import {
   Get,
   HttpCode,
   NotFoundException,
+  Patch,
   Post,
   Req,
   UnauthorizedException,
@@ -13,7 +14,8 @@ import { ApiTags } from '@nestjs/swagger';
 import { Throttle, ThrottlerGuard } from '@nestjs/throttler';
 import type { Request } from 'express';
 import Joi from 'joi';
-import { Me, Open } from '../http/access.js';
+import { LiveGateway } from '../collaboration/live.gateway.js';
+import { Me } from '../http/access.js';
 import { Describes, idSchema, ValidBody } from '../http/validation.js';
 import { PeopleService, type Account } from './people.service.js';
 
@@ -21,14 +23,20 @@ const signInSchema = Joi.object({
   login: Joi.string().min(1).max(100).required(),
   password: Joi.string().min(1).max(200).required(),
 });
+const selfSchema = Joi.object({
+  name: Joi.string().trim().strict(false).min(1).max(100),
+  initials: Joi.string().trim().strict(false).min(1).max(3),
+}).min(1);
 const demoSchema = Joi.object({ person: idSchema.required() });
 
 @ApiTags('people')
 @Controller('api')
 export class PeopleController {
-  constructor(private readonly people: PeopleService) {}
+  constructor(
+    private readonly people: PeopleService,
+    private readonly live: LiveGateway,
+  ) {}
 
-  @Open()
   @UseGuards(ThrottlerGuard)
   @Throttle({ default: { limit: 30, ttl: 60_000 } })
   @Post('sign-in')
@@ -44,7 +52,6 @@ export class PeopleController {
     return this.begin(id, request);
   }
 
-  @Open()
   @Post('sign-in/demo')
   @HttpCode(200)
   @Describes(demoSchema)
@@ -56,7 +63,6 @@ export class PeopleController {
   }
 
   /** The demo people; empty unless the demo data was loaded. */
-  @Open()
   @Get('demo-people')
   async demoPeople(): Promise<Account[]> {
     return (await this.people.hasDemo()) ? (await this.people.accounts()).filter(({ note }) => note) : [];
@@ -65,14 +71,23 @@ export class PeopleController {
   @Post('sign-out')
   @HttpCode(204)
   async signOut(@Req() request: Request): Promise<void> {
+    const { sessionID } = request;
     await new Promise<void>((done) => request.session.destroy(() => done()));
+    this.live.signedOut(sessionID);
   }
 
+  /** Who one is; null for one who is not signed in. */
   @Get('me')
-  async me(@Me() id: string): Promise<Account> {
-    const account = await this.people.get(id);
-    if (!account) throw new UnauthorizedException('Please sign in first.');
-    return account;
+  async me(@Me() id: string | undefined): Promise<{ me: Account | null }> {
+    return { me: id ? await this.people.get(id) : null };
+  }
+
+  @Patch('me')
+  @HttpCode(204)
+  @Describes(selfSchema)
+  async rename(@Me() id: string, @ValidBody(selfSchema) body: { name?: string; initials?: string }): Promise<void> {
+    await this.people.rename(id, body);
+    for (const manuscript of await this.people.manuscriptsOf(id)) this.live.changed(manuscript, 'people');
   }
 
   @Get('people')

@@ -15,6 +15,10 @@ export interface Account extends Person {
 export interface Colleague extends Account {
   role: Role | null;
   hue: number;
+  /** Who of the people with accounts this is, as a keeper has said of someone a file names. */
+  matchedTo: string | null;
+  /** Whether a keeper has been asked who this is. */
+  asked: boolean;
 }
 
 @Injectable()
@@ -56,9 +60,28 @@ export class PeopleService {
     const people = await this.people.find({ where: { id: In(ids) }, order: { name: 'ASC' } });
     return people.map((person) => {
       const member = members.find(({ personId }) => personId === person.id);
-      const hue = member?.hue ?? named.find(({ personId }) => personId === person.id)!.hue;
-      return { ...person, role: member?.role ?? null, hue };
+      const name = named.find(({ personId }) => personId === person.id);
+      const { matchedTo = null, asked = true } = name ?? {};
+      return { ...person, role: member?.role ?? null, hue: (member ?? name)!.hue, matchedTo, asked };
     });
+  }
+
+  /** Someone's name and initials, as they read everywhere, in what was written before too. */
+  async rename(id: string, change: { name?: string; initials?: string }): Promise<void> {
+    const initials = change.initials ?? (change.name && initialsOf(change.name));
+    await this.people.update(id, { ...change, ...(initials && { initials }) });
+  }
+
+  /** The ids under which someone has written in a manuscript: their own, and those of people in a file that are they. */
+  async idsOf(manuscriptId: string, personId: string): Promise<Set<string>> {
+    const named = await this.named.findBy({ manuscriptId, matchedTo: personId });
+    return new Set([personId, ...named.map(({ personId: other }) => other)]);
+  }
+
+  /** The manuscripts in which someone is seen. */
+  async manuscriptsOf(personId: string): Promise<string[]> {
+    const [members, named] = await Promise.all([this.members.findBy({ personId }), this.named.findBy({ personId })]);
+    return [...new Set([...members, ...named].map(({ manuscriptId }) => manuscriptId))];
   }
 
   async hasDemo(): Promise<boolean> {

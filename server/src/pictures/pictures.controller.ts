@@ -12,7 +12,7 @@ import { FileInterceptor } from '@nestjs/platform-express';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import Joi from 'joi';
-import { Me, Needs } from '../http/access.js';
+import { Me } from '../http/access.js';
 import { nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
 import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
 import { largestPicture } from './picture-file.js';
@@ -26,7 +26,6 @@ export class PicturesController {
   constructor(private readonly pictures: PicturesService) {}
 
   @Post('manuscripts/:id/pictures')
-  @Needs('proposer')
   @ApiConsumes('multipart/form-data')
   @ApiBody({ schema: { type: 'object', properties: { file: { type: 'string', format: 'binary' } } } })
   @UseInterceptors(FileInterceptor('file', { limits: { fileSize: largestPicture, files: 1 }, fileFilter: noteName }))
@@ -37,7 +36,6 @@ export class PicturesController {
   }
 
   @Post('manuscripts/:id/pictures/copy')
-  @Needs('proposer')
   @Describes(copySchema)
   copy(@ValidId('id') id: string, @Me() me: string, @ValidBody(copySchema) { asset }: { asset: string }) {
     return this.pictures.copy(asset, id, me);

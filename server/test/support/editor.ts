@@ -5,6 +5,13 @@ import { Step } from 'prosemirror-transform';
 import { ink, record, schema, toDate } from '@tea-pencil/core';
 import type { Visitor } from './server';
 
+/** What the server tells of steps. */
+export interface Steps {
+  version: number;
+  steps: object[];
+  clients: string[];
+}
+
 export type Answer = { taken?: true; version?: number; behind?: true; refused?: string };
 
 let made = 0;
@@ -23,7 +30,7 @@ export class Editor {
     readonly manuscript: string,
   ) {
     this.socket = who.live();
-    this.socket.on('steps', (message: { version: number; steps: object[] }) => this.follow(message));
+    this.socket.on('steps', (message: Steps) => this.follow(message));
   }
 
   ask = (name: string, message: object): Promise<Answer & Record<string, unknown>> =>
@@ -40,7 +47,7 @@ export class Editor {
     return this;
   }
 
-  follow({ version, steps }: { version: number; steps: object[] }): void {
+  follow({ version, steps }: Steps): void {
     if (!this.state || version !== this.version) return;
     const { tr } = this.state;
     for (const step of steps) tr.step(Step.fromJSON(schema, step));

@@ -1,6 +1,6 @@
 import { queryOptions, useQuery } from '@tanstack/react-query';
 import type { Loss, Thread } from '@tea-pencil/core';
-import { request, Refused } from './client';
+import { request } from './client';
 
 export type Role = 'reader' | 'remarker' | 'proposer' | 'decider' | 'keeper';
 export const roles: Role[] = ['reader', 'remarker', 'proposer', 'decider', 'keeper'];
@@ -49,11 +49,7 @@ export interface ManuscriptInfo {
 
 export const meQuery = queryOptions({
   queryKey: ['me'],
-  queryFn: () =>
-    request<Account>('GET', '/me').catch((problem: unknown) => {
-      if (problem instanceof Refused && problem.status === 401) return null;
-      throw problem;
-    }),
+  queryFn: async () => (await request<{ me: Account | null }>('GET', '/me')).me,
 });
 export const useMe = () => useQuery(meQuery);
 export const useDemoPeople = () =>

@@ -11,6 +11,7 @@ import { useLiveText } from '../editor/use-live-text';
 import type { Hand } from '../live/intents';
 import type { NotTaken } from '../live/live-text';
 import { hueSheet } from '../theme/hues';
+import { nonce } from '../theme/nonce';
 import { Bar } from './Bar';
 import { PeopleDialog } from './PeopleDialog';
 import { Table } from './Table';
@@ -112,7 +113,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
 
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
-      <style>{hueSheet(info.people, mode)}</style>
+      <style nonce={nonce}>{hueSheet(info.people, mode)}</style>
       <Bar
         info={info}
         me={me}

@@ -20,6 +20,7 @@ import { hasPicture, PictureCard } from './PictureCard';
 import { anchorSheet, focusSheet, moveSheet, type Focus } from './sheets';
 import { Slip } from './Slip';
 import { toolFacts, Toolbar } from './Toolbar';
+import { nonce } from '../theme/nonce';
 import { said } from './time';
 
 interface Props {
@@ -147,7 +148,7 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
   return (
     <>
       <Box component="main" ref={setScroller} sx={{ flex: 1, overflow: 'auto', position: 'relative' }}>
-        <style>{anchorSheet(shown, info, mode) + moveSheet(changes) + focusSheet(focused)}</style>
+        <style nonce={nonce}>{anchorSheet(shown, info, mode) + moveSheet(changes) + focusSheet(focused)}</style>
         <Box
           sx={{
             display: 'grid',

@@ -1,0 +1,53 @@
+import Joi from 'joi';
+import type { Verdict } from '@tea-pencil/core';
+import { changeSchema, idSchema } from '../http/validation.js';
+import type { Submission } from './authority.js';
+
+/** What clients may send, as schemas and as types. */
+
+const mostSteps = 5000;
+const manuscript = idSchema.required();
+const client = idSchema.required();
+const place = Joi.number().integer().min(0).max(1e9).required();
+
+/** Where someone is in a text: a selection, and the first place in view, at a version. */
+export interface Place {
+  version: number;
+  anchor: number;
+  head: number;
+  top: number;
+}
+
+export interface Messages {
+  join: { manuscript: string; version?: number; client?: string };
+  leave: { manuscript: string };
+  submit: Submission & { manuscript: string };
+  decide: { manuscript: string; changes: string[]; verdict: Verdict; client: string };
+  takeBack: { manuscript: string; decision: string; client: string };
+  presence: { manuscript: string; client: string; at: Place; asks: boolean };
+}
+
+export const schemas: { [name in keyof Messages]: Joi.ObjectSchema } = {
+  join: Joi.object({ manuscript, version: Joi.number().integer().min(0), client: idSchema }),
+  leave: Joi.object({ manuscript }),
+  submit: Joi.object({
+    manuscript,
+    version: place,
+    steps: Joi.array().items(Joi.object().unknown()).min(1).max(mostSteps).required(),
+    intent: Joi.string().valid('pencil', 'ink', 'anchor').required(),
+    client,
+  }),
+  decide: Joi.object({
+    manuscript,
+    changes: Joi.array().items(changeSchema).min(1).max(100_000).required(),
+    verdict: Joi.string().valid('accept', 'reject').required(),
+    client,
+  }),
+  takeBack: Joi.object({ manuscript, decision: idSchema.required(), client }),
+  presence: Joi.object({
+    manuscript,
+    client,
+    at: Joi.object({ version: place, anchor: place, head: place, top: place }).required(),
+    asks: Joi.boolean().required(),
+  }),
+};

@@ -1,0 +1,44 @@
+/** Work for one manuscript: one after the other, and what can be done together at once. */
+export class Turns<Item> {
+  readonly #waiting: ({ item: Item } | { alone: () => Promise<void> })[] = [];
+  #busy = false;
+
+  /** @param together does what has been waiting side by side */
+  constructor(
+    private readonly together: (items: Item[]) => Promise<void>,
+    private readonly most: number,
+  ) {}
+
+  get idle(): boolean {
+    return !this.#busy;
+  }
+
+  add(item: Item): void {
+    this.#waiting.push({ item });
+    void this.#run();
+  }
+
+  /** Work that needs the manuscript for itself. */
+  alone<T>(work: () => Promise<T>): Promise<T> {
+    return new Promise<T>((resolve, reject) => {
+      this.#waiting.push({ alone: () => work().then(resolve, reject) });
+      void this.#run();
+    });
+  }
+
+  async #run(): Promise<void> {
+    if (this.#busy) return;
+    this.#busy = true;
+    for (let next = this.#waiting[0]; next; next = this.#waiting[0]) {
+      if ('alone' in next) {
+        this.#waiting.shift();
+        await next.alone();
+        continue;
+      }
+      let n = 0;
+      while (n < this.most && n < this.#waiting.length && 'item' in this.#waiting[n]!) n++;
+      await this.together(this.#waiting.splice(0, n).map((one) => (one as { item: Item }).item));
+    }
+    this.#busy = false;
+  }
+}

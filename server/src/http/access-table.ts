@@ -1,0 +1,53 @@
+import type { Role } from '../database/entities.js';
+
+/** Who may use a route: anyone at all, anyone signed in, or members of its manuscript with at least a role. */
+export type Access = 'anyone' | 'signed in' | Role;
+
+/** Every route there is. One that is not in this table answers nobody. */
+export const routes: Readonly<Record<string, Access>> = {
+  'GET /api/health': 'anyone',
+  'POST /api/sign-in': 'anyone',
+  'POST /api/sign-in/demo': 'anyone',
+  'GET /api/demo-people': 'anyone',
+
+  'POST /api/sign-out': 'signed in',
+  'GET /api/me': 'anyone', // null for one who is not signed in
+  'PATCH /api/me': 'signed in',
+  'GET /api/people': 'signed in',
+  'GET /api/manuscripts': 'signed in',
+  'POST /api/manuscripts': 'signed in',
+  'POST /api/manuscripts/import': 'signed in',
+  'GET /api/assets/:asset': 'signed in', // members of its manuscript only; to others there is no such picture
+
+  'GET /api/manuscripts/:id': 'reader',
+  'GET /api/manuscripts/:id/threads': 'reader',
+  'GET /api/manuscripts/:id/copies/:copy': 'reader',
+  'GET /api/manuscripts/:id/versions/:version': 'reader',
+  'PUT /api/manuscripts/:id/hue': 'reader',
+
+  'POST /api/manuscripts/:id/threads': 'remarker',
+  'POST /api/manuscripts/:id/threads/:thread/comments': 'remarker',
+  'PATCH /api/manuscripts/:id/threads/:thread': 'remarker',
+
+  'POST /api/manuscripts/:id/pictures': 'proposer',
+  'POST /api/manuscripts/:id/pictures/copy': 'proposer',
+
+  'PATCH /api/manuscripts/:id': 'keeper',
+  'PUT /api/manuscripts/:id/members/:person': 'keeper',
+  'DELETE /api/manuscripts/:id/members/:person': 'keeper',
+  'PATCH /api/manuscripts/:id/outside/:person': 'keeper',
+};
+
+/** Every message of a live connection, and the least role for it. A batch is named with its intent. */
+export const messages = {
+  join: 'reader',
+  leave: 'reader',
+  presence: 'reader',
+  'submit anchor': 'remarker',
+  'submit pencil': 'proposer',
+  'submit ink': 'decider', // nobody, where everyone writes in pencil
+  'decide own': 'proposer', // withdrawing changes of one's own
+  decide: 'decider',
+  'takeBack own': 'proposer', // a decision of one's own
+  takeBack: 'decider',
+} as const satisfies Record<string, Role>;

@@ -1,0 +1,2 @@
+/** The number that the server gave this page: styles that bear it are the page's own (Content Security Policy Level 3). */
+export const nonce = document.querySelector<HTMLMetaElement>('meta[property=csp-nonce]')?.nonce ?? '';
