@@ -7,10 +7,14 @@ import { serve } from './serve.mjs';
 /** `npm start`: everything from a clean clone to a running Tea Pencil. */
 
 async function start() {
-  const { TEA_PENCIL_PORT, TEA_PENCIL_HOME, TEA_PENCIL_DATABASE_URL, TEA_PENCIL_DEMO } = process.env;
+  const { TEA_PENCIL_PORT, TEA_PENCIL_HOME, TEA_PENCIL_DATABASE_URL, TEA_PENCIL_DEMO, TEA_PENCIL_PROCESSES } =
+    process.env;
   const port = Number(TEA_PENCIL_PORT ?? 4870);
   if (!Number.isInteger(port) || port < 1 || port > 65535)
     throw new Sentence(`TEA_PENCIL_PORT must be a port number, not “${TEA_PENCIL_PORT}”.`);
+  const processes = Number(TEA_PENCIL_PROCESSES ?? 1);
+  if (!Number.isInteger(processes) || processes < 1 || processes > 64)
+    throw new Sentence(`TEA_PENCIL_PROCESSES must be a number from 1 to 64, not “${TEA_PENCIL_PROCESSES}”.`);
   const home = path.resolve(TEA_PENCIL_HOME ?? path.join(root, '.tea-pencil'));
   try {
     mkdirSync(home, { recursive: true });

@@ -1,3 +1,4 @@
+import { nonce } from './theme/nonce'; // first: others look for it as soon as they are loaded
 import '@fontsource-variable/commissioner';
 import '@fontsource-variable/literata';
 import '@fontsource-variable/literata/wght-italic.css';
@@ -9,10 +10,8 @@ import { CacheProvider } from '@emotion/react';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './app/App';
-import { nonce } from './theme/nonce';
 
 const styles = createCache({ key: 'tp', nonce });
-(window as { __nonce__?: string }).__nonce__ = nonce; // where the snackbar's style engine looks for it
 
 createRoot(document.getElementById('root')!).render(
   <StrictMode>

@@ -72,3 +72,6 @@ export function initialsOf(name: string): string {
   const letters = words.length > 1 ? [words[0], words[words.length - 1]] : words;
   return letters.map((word) => [...word!][0]!.toUpperCase()).join('') || '?';
 }
+
+/** How someone is called whom a file does not name. */
+export const unnamed = 'Unnamed';

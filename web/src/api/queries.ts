@@ -23,6 +23,14 @@ export interface Account {
 export interface Colleague extends Account {
   role: Role | null;
   hue: number;
+  /** Who of the manuscript's people someone is whom a file names, as a keeper has said. */
+  matchedTo: string | null;
+  /** Whether a keeper has been asked who this is. */
+  asked: boolean;
+  /** The id under which all that a person wrote is brought together: their own, or that of whom they are. */
+  is: string;
+  /** How a file calls them, whoever they are. */
+  calledInFile: string;
 }
 export interface DeskEntry {
   id: string;
@@ -41,6 +49,7 @@ export interface ManuscriptInfo {
   title: string;
   note: string;
   role: Role;
+  everyoneInPencil: boolean;
   losses: Loss[];
   /** What the server had to mend in a text that had come to harm. */
   mends: Loss[];
@@ -58,7 +67,26 @@ export const useDesk = () =>
   useQuery({ queryKey: ['desk'], queryFn: () => request<DeskEntry[]>('GET', '/manuscripts') });
 export const useAccounts = () =>
   useQuery({ queryKey: ['people'], queryFn: () => request<Account[]>('GET', '/people') });
+/** Someone a file names looks like who they are. */
+function known({ people, ...info }: ManuscriptInfo): ManuscriptInfo {
+  return {
+    ...info,
+    people: people.map((person) => {
+      const { name, initials, hue, id } = people.find((one) => one.id === person.matchedTo) ?? person;
+      return { ...person, name, initials, hue, is: id, calledInFile: person.name };
+    }),
+  };
+}
+
+/** Whose words are somebody's: the id under which all a person wrote is brought together. */
+export const whoIs = ({ people }: Pick<ManuscriptInfo, 'people'>, id: string): string =>
+  people.find((person) => person.id === id)?.is ?? id;
+
 export const useManuscript = (id: string) =>
-  useQuery({ queryKey: ['manuscript', id], queryFn: () => request<ManuscriptInfo>('GET', `/manuscripts/${id}`) });
+  useQuery({
+    queryKey: ['manuscript', id],
+    queryFn: () => request<ManuscriptInfo>('GET', `/manuscripts/${id}`),
+    select: known,
+  });
 export const useThreads = (id: string) =>
   useQuery({ queryKey: ['threads', id], queryFn: () => request<Thread[]>('GET', `/manuscripts/${id}/threads`) });

@@ -6,10 +6,12 @@ import { request } from '../api/client';
 import type { Account } from '../api/queries';
 import { hueOf } from '../theme/hues';
 import { useMode } from './App';
+import { MyName } from './MyName';
 
 /** One's own portrait, with what concerns oneself: light or dark, signing out. */
 export function MyMenu({ me, hue }: { me: Account; hue?: number | undefined }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
+  const [naming, setNaming] = useState(false);
   const { mode, setMode } = useMode();
   const queries = useQueryClient();
   const navigate = useNavigate();
@@ -23,7 +25,7 @@ export function MyMenu({ me, hue }: { me: Account; hue?: number | undefined }) {
       <Tooltip title={`You are ${me.name}`}>
         <IconButton
           size="small"
-          aria-label={`${me.name}: theme and signing out`}
+          aria-label={`${me.name}: name, theme and signing out`}
           onClick={(event) => setAt(event.currentTarget)}
         >
           <span
@@ -38,6 +40,14 @@ export function MyMenu({ me, hue }: { me: Account; hue?: number | undefined }) {
         <MenuItem disabled>{me.name}</MenuItem>
         <MenuItem
           onClick={() => {
+            setAt(null);
+            setNaming(true);
+          }}
+        >
+          Name and initials
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
             setMode(mode === 'light' ? 'dark' : 'light');
             setAt(null);
           }}
@@ -46,6 +56,7 @@ export function MyMenu({ me, hue }: { me: Account; hue?: number | undefined }) {
         </MenuItem>
         <MenuItem onClick={() => void signOut()}>Sign out</MenuItem>
       </Menu>
+      {naming && <MyName me={me} onClose={() => setNaming(false)} />}
     </>
   );
 }

@@ -4,6 +4,7 @@ import { useEffect, useEffectEvent, useLayoutEffect, useRef } from 'react';
 import { schema } from '@tea-pencil/core';
 import type { LiveText } from '../live/live-text';
 import { FootnoteView } from './footnote-view';
+import { carets } from '../presence/carets';
 import { inputProps } from './input';
 import { PictureView } from './picture-view';
 import type { Pictures } from './pictures';
@@ -12,6 +13,7 @@ interface Props {
   text: LiveText;
   pictures: Pictures;
   mayWrite: boolean;
+  nameOf(person: string): string;
   onView(view: EditorView | null): void;
   /** A click on a change or on commented words; null for what is not there. */
   onPoint(change: string | null, thread: string | null, at: number | null): void;
@@ -27,17 +29,20 @@ function changeAtCaret(view: EditorView | null): string | null {
 }
 
 /** The sheet itself: an editor view that shows the live text and hands every transaction back to it. */
-export function Editor({ text, pictures, mayWrite, onView, onPoint }: Props) {
+export function Editor({ text, pictures, mayWrite, nameOf, onView, onPoint }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const writable = useRef(mayWrite);
   const tell = useEffectEvent(onView);
+  const name = useEffectEvent(nameOf);
 
   useLayoutEffect(() => {
     const { state } = text.snapshot();
     if (!place.current || !state) return;
+    const others = carets(text, (person) => name(person));
     const made = new EditorView(place.current, {
       state,
+      decorations: ({ doc }) => others.of(doc),
       editable: () => writable.current,
       dispatchTransaction: (tr) => text.dispatch(tr),
       nodeViews: {
@@ -58,8 +63,13 @@ export function Editor({ text, pictures, mayWrite, onView, onPoint }: Props) {
       const now = text.snapshot().state;
       if (now && made.state !== now) made.updateState(now);
     });
+    const leaveOthers = text.places.subscribe(() => {
+      others.forget();
+      made.setProps({}); // asks for their carets again
+    });
     return () => {
       leave();
+      leaveOthers();
       made.destroy();
       view.current = null;
       tell(null);

@@ -3,6 +3,7 @@ import { isHistoryTransaction } from 'prosemirror-history';
 import { ReplaceStep } from 'prosemirror-transform';
 import {
   checkBatch,
+  correct,
   findChange,
   ink,
   isMove,
@@ -45,13 +46,18 @@ const uiEvent = (tr: Transaction) => tr.getMeta('uiEvent') as 'cut' | 'paste' | 
 const isSettled = (tr: Transaction) =>
   !tr.docChanged || tr.getMeta('intent') !== undefined || tr.getMeta('remote') !== undefined;
 
-/** An undo or redo goes as what it turns out to be; null when someone else's decision stands in its way. */
+/**
+ * An undo or redo goes as what it turns out to be. Where it meets what others have decided or changed meanwhile, it is
+ * brought within the rules: what they did stays, and what can still be undone is.
+ */
 function asUndo(state: EditorState, tr: Transaction, { me, mayInk }: Writer): Transaction | null {
   const sender = { author: me, now: new Date().toISOString(), known: () => undefined };
   for (const intent of mayInk ? (['pencil', 'ink'] as const) : (['pencil'] as const)) {
     if (!checkBatch(state.doc, tr.doc, tr.steps, tr.mapping, intent, sender)) return tr.setMeta('intent', intent);
   }
-  return null;
+  correct(tr, { author: me, date: toDate(new Date()), newChange: () => nanoid(12) });
+  const wrong = checkBatch(state.doc, tr.doc, tr.steps, tr.mapping, 'pencil', sender);
+  return wrong ? null : tr.setMeta('intent', 'pencil');
 }
 
 /** The edit as a change of its own. */

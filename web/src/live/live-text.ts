@@ -1,23 +1,24 @@
 import { collab, getVersion, receiveTransaction, sendableSteps } from 'prosemirror-collab';
 import { closeHistory, history } from 'prosemirror-history';
 import { Node } from 'prosemirror-model';
-import { EditorState, type Plugin, type Transaction } from 'prosemirror-state';
+import { EditorState, TextSelection, type Plugin, type Transaction } from 'prosemirror-state';
 import { Step, type Mapping } from 'prosemirror-transform';
-import { io, type Socket } from 'socket.io-client';
 import { nanoid } from 'nanoid';
-import { schema, sweep, toDate, type Hit, type Verdict } from '@tea-pencil/core';
-import { deletionOf, inHand, intentOf, sealOf, tidied, type Hand, type Seal, type Writer } from './intents';
+import { schema, sweep, toDate, type Hit, type Stamp, type Verdict } from '@tea-pencil/core';
+import { batchesOf, corrected, wordsIn, type Batch } from './batches';
+import { Channel, type Answer, type Joined, type Steps } from './channel';
+import { deletionOf, inHand, sealOf, tidied, type Hand, type Seal, type Writer } from './intents';
+import { PenClock } from './pen-clock';
+import { Places } from './places';
 
 /** How the text stands to the server. */
-export type Kept = 'opening' | 'kept' | 'keeping' | 'offline' | 'gone';
+export type Kept = 'opening' | 'kept' | 'keeping' | 'waiting' | 'offline' | 'gone';
 
 export interface Snapshot {
   state: EditorState | null;
   kept: Kept;
   /** Why the manuscript cannot be shown. */
   problem: string | null;
-  /** Who has it open, by person id. */
-  here: readonly string[];
   hand: Hand;
 }
 
@@ -35,36 +36,29 @@ export interface Hearer {
   signedOut(): void;
 }
 
-type Answer = { taken: true; version: number; decision?: string } | { behind: true } | { refused: string };
-type Joined =
-  { version: number; doc: object } | { version: number; steps: object[]; clients: string[] } | { refused: string };
-interface Steps {
-  manuscript: string;
-  version: number;
-  steps: object[];
-  client: string;
-}
-
-const mostAtOnce = 400;
 /** Two deletions of one change within this time are undone together. */
 const deletionPause = 1500;
-/** How long ink stays in hand before it goes back to pencil. */
-export const inkMinutes = 10;
-/** Ink for one edit goes back to pencil when the writer has paused that long, or has gone elsewhere. */
-const oneEditPause = 5000;
+/** How long one waits before asking a server again that cannot keep anything. */
+const laterPause = 1500;
 
 /**
  * One manuscript, open: its editor state, and the exchange of steps with the server. Everything that edits goes through
  * `dispatch`; whoever shows it subscribes.
  */
 export class LiveText {
-  #snapshot: Snapshot = { state: null, kept: 'opening', problem: null, here: [], hand: 'pencil' };
+  #snapshot: Snapshot = { state: null, kept: 'opening', problem: null, hand: 'pencil' };
   readonly #listeners = new Set<() => void>();
   readonly #client = nanoid(12);
   /** Steps of decisions come to everyone alike, to the one who decided too. */
   readonly #decider = `decision-${this.#client}`;
-  readonly #socket: Socket;
+  readonly #channel: Channel;
+  /** Where the others are. */
+  readonly places: Places;
   #sending = false;
+  /** The text as the server is known to have it, without what is not kept yet. */
+  #base: Node | null = null;
+  /** Whether what is not kept yet has been carried over what others did. */
+  #carried = false;
   #mayInk = false;
   #hearer: Hearer = {
     notTaken: () => undefined,
@@ -72,42 +66,40 @@ export class LiveText {
     changed: () => undefined,
     signedOut: () => undefined,
   };
-  #inkTimer: ReturnType<typeof setTimeout> | undefined;
+  readonly #clock = new PenClock((because) => {
+    this.take('pencil');
+    this.#hearer.say(`Back to pencil: ${because}`);
+  });
   #deletion = { change: '', at: 0, group: 0 };
   #cut: Seal | null = null;
-  /** Whether ink was taken for one edit, and whether that has begun. */
-  #oneEdit: 'wanted' | 'begun' | null = null;
 
   constructor(
     readonly manuscript: string,
     readonly me: string,
     readonly plugins: () => Plugin[],
   ) {
-    this.#socket = io({ path: '/api/live', transports: ['websocket'], reconnectionDelayMax: 3000, autoConnect: false });
-    this.#socket.on('connect', () => void this.#join());
-    this.#socket.on('disconnect', () => this.#set({ kept: 'offline' }));
-    this.#socket.on('connect_error', () => this.#set({ kept: 'offline' }));
-    this.#socket.on('steps', (message: Steps) => this.#receive(message));
-    this.#socket.on('signed-out', () => this.#hearer.signedOut());
-    this.#socket.on('presence', (message: { manuscript: string; people: string[] }) => {
-      if (message.manuscript === manuscript) this.#set({ here: message.people });
+    this.#channel = new Channel(manuscript, {
+      connect: () => void this.#join(),
+      lost: () => this.#set({ kept: 'offline' }),
+      steps: (message) => this.#receive(message),
+      presence: (message) => this.places.hear(message),
+      gone: (client) => this.places.gone(client),
+      changed: (what) => this.#hearer.changed(what),
+      removed: (problem) => this.#set({ kept: 'gone', problem }),
+      signedOut: () => this.#hearer.signedOut(),
     });
-    this.#socket.on('changed', (message: { manuscript: string; what: 'threads' | 'people' }) => {
-      if (message.manuscript === manuscript) this.#hearer.changed(message.what);
-    });
+    this.places = new Places(this.#client, this.#channel, () => this.#snapshot.state);
   }
 
   /** Connects, and stays connected until closed. */
   open(hearer: Hearer): () => void {
     this.#hearer = hearer;
-    addEventListener('offline', this.#lost);
-    addEventListener('online', this.#found);
-    this.#socket.connect();
+    const close = this.#channel.open();
+    const forget = this.places.open();
     return () => {
-      clearTimeout(this.#inkTimer);
-      removeEventListener('offline', this.#lost);
-      removeEventListener('online', this.#found);
-      this.#socket.disconnect();
+      this.#clock.stop();
+      forget();
+      close();
     };
   }
 
@@ -116,9 +108,6 @@ export class LiveText {
     this.#mayInk = mayInk;
     if (!mayInk && this.#snapshot.hand === 'ink') this.take('pencil');
   }
-
-  readonly #lost = () => this.#socket.disconnect();
-  readonly #found = () => this.#socket.connect();
 
   subscribe = (listener: () => void): (() => void) => {
     this.#listeners.add(listener);
@@ -140,33 +129,15 @@ export class LiveText {
 
   /** Takes pencil or ink; ink goes back by itself, after some minutes or after one edit. */
   take(hand: Hand, howLong: 'minutes' | 'one edit' = 'minutes'): void {
-    clearTimeout(this.#inkTimer);
-    this.#oneEdit = null;
+    this.#clock.stop();
     if (hand === 'ink') {
       if (!this.#mayInk) return this.#hearer.say('In this manuscript you write in pencil only.');
-      if (howLong === 'one edit') this.#oneEdit = 'wanted';
-      this.#backToPencilIn(inkMinutes * 60_000, `ink lasts ${inkMinutes} minutes.`);
+      this.#clock.start(howLong);
     }
     this.#set({ hand });
   }
 
-  #backToPencilIn(time: number, because: string): void {
-    clearTimeout(this.#inkTimer);
-    this.#inkTimer = setTimeout(() => {
-      this.take('pencil');
-      this.#hearer.say(`Back to pencil: ${because}`);
-    }, time);
-  }
-
-  /** Ink for one edit lasts while the writer goes on with it. */
-  #watchOneEdit(tr: Transaction): void {
-    if (!this.#oneEdit || tr.getMeta('remote') !== undefined) return;
-    const because = 'ink was taken for one edit.';
-    if (intentOf(tr) === 'ink' && tr.docChanged) {
-      this.#oneEdit = 'begun';
-      this.#backToPencilIn(oneEditPause, because);
-    } else if (this.#oneEdit === 'begun' && tr.selectionSet) this.#backToPencilIn(0, because);
-  }
+  #stamp = (): Stamp => ({ author: this.me, date: toDate(new Date()), newChange: () => nanoid(12) });
 
   /** Applies a transaction of the editor, in the hand that is taken. */
   dispatch = (tr: Transaction): void => {
@@ -177,7 +148,7 @@ export class LiveText {
     if (!own)
       return this.#hearer.say('This cannot be undone any more: someone else has decided or changed it meanwhile.');
     this.#groupDeletions(own);
-    this.#watchOneEdit(own);
+    this.#clock.watch(own);
     if (tr.getMeta('uiEvent') === 'cut') this.#cut = sealOf(own);
     this.#apply(state, own);
     // Spaces around words that went are put right, as a step back of its own.
@@ -193,8 +164,7 @@ export class LiveText {
   sweep(hits: readonly Hit[], hand: Hand): number {
     const { state } = this.#snapshot;
     if (!state || (hand === 'ink' && !this.#mayInk)) return 0;
-    const stamp = { author: this.me, date: toDate(new Date()), newChange: () => nanoid(12) };
-    const tr = sweep(state, hits, hand === 'pencil' ? stamp : null);
+    const tr = sweep(state, hits, hand === 'pencil' ? this.#stamp() : null);
     if (tr.docChanged) this.#apply(state, closeHistory(tr).setMeta('intent', hand));
     return hits.filter(({ text, replacement }) => text !== replacement).length;
   }
@@ -216,10 +186,20 @@ export class LiveText {
   #apply(before: EditorState, tr: Transaction): void {
     const state = before.apply(tr);
     if (tr.docChanged) for (const listener of this.#mapped) listener(tr.mapping);
-    const waiting = sendableSteps(state) !== null;
-    const { kept } = this.#snapshot;
-    this.#set({ state, kept: kept === 'offline' ? kept : waiting ? 'keeping' : 'kept' });
+    this.#show(state);
     void this.#send();
+  }
+
+  #show(state: EditorState): void {
+    const waiting = sendableSteps(state) !== null;
+    if (!waiting) {
+      this.#base = state.doc;
+      this.#carried = false;
+    }
+    const { kept } = this.#snapshot;
+    const held = kept === 'offline' || (kept === 'waiting' && waiting);
+    this.#set({ state, kept: held ? kept : waiting ? 'keeping' : 'kept' });
+    this.places.moved();
   }
 
   /**
@@ -227,117 +207,184 @@ export class LiveText {
    * @returns the id under which the decision can be taken back, or null when nothing was decided
    */
   async decide(changes: string[], verdict: Verdict): Promise<string | null> {
-    const answer = await this.#ask<Answer>('decide', { changes, verdict, client: this.#decider });
+    const answer = await this.#channel.ask<Answer>('decide', { changes, verdict, client: this.#decider });
     if (!answer)
       this.#hearer.say(
         'The decision did not reach the server. Nothing was decided; try again when the connection is back.',
       );
-    else if ('refused' in answer) this.#hearer.say(answer.refused);
+    else this.#sayWhyNot(answer);
     return (answer && 'taken' in answer && answer.decision) || null;
   }
 
   /** Takes a decision back; its changes are pending again. */
   async takeBack(decision: string): Promise<void> {
-    const answer = await this.#ask<Answer>('takeBack', { decision, client: this.#decider });
+    const answer = await this.#channel.ask<Answer>('takeBack', { decision, client: this.#decider });
     if (!answer)
       this.#hearer.say('This did not reach the server. The decision stands; try again when the connection is back.');
-    else if ('refused' in answer) this.#hearer.say(answer.refused);
+    else this.#sayWhyNot(answer);
   }
 
-  async #ask<T>(name: string, message: object): Promise<T | null> {
-    if (!this.#socket.connected) return null;
-    try {
-      return (await this.#socket.timeout(20_000).emitWithAck(name, { manuscript: this.manuscript, ...message })) as T;
-    } catch {
-      return null;
-    }
+  #sayWhyNot(answer: Answer): void {
+    if ('refused' in answer) this.#hearer.say(answer.refused);
+    if ('later' in answer) this.#hearer.say(answer.later);
   }
 
   async #join(): Promise<void> {
     const { state } = this.#snapshot;
-    const joined = await this.#ask<Joined>('join', state ? { version: getVersion(state) } : {});
+    const from = state ? { version: getVersion(state) } : {};
+    const joined = await this.#channel.ask<Joined>('join', { ...from, client: this.#client });
     if (!joined) return;
     if ('refused' in joined) return this.#set({ kept: 'gone', problem: joined.refused });
+    if ('later' in joined) return this.#askLater();
     if ('doc' in joined) this.#begin(joined);
     else {
       this.#set({ kept: 'kept' });
-      this.#takeIn(joined.steps, joined.clients);
+      this.#takeIn(joined);
     }
+    this.places.arrived();
+  }
+
+  /** The server cannot keep anything just now: the words wait here. */
+  #askLater(): void {
+    this.#set({ kept: 'waiting' });
+    setTimeout(() => this.#channel.connected && void this.#join(), laterPause);
   }
 
   #begin({ version, doc }: { version: number; doc: object }): void {
     const lost = this.#snapshot.state && this.#unkeptWords();
-    const state = EditorState.create({
-      doc: Node.fromJSON(schema, doc),
-      plugins: [...this.plugins(), history({ newGroupDelay: 700 }), collab({ version, clientID: this.#client })],
-    });
-    this.#sending = false;
-    this.#set({ state, kept: 'kept', problem: null });
+    this.#startFrom(Node.fromJSON(schema, doc), version);
+    this.places.forget();
     if (lost) this.#hearer.notTaken({ reason: 'The text on the server has changed too far.', words: lost });
   }
 
-  #receive({ manuscript, version, steps, client }: Steps): void {
+  #startFrom(doc: Node, version: number): void {
+    const state = EditorState.create({
+      doc,
+      plugins: [...this.plugins(), history({ newGroupDelay: 700 }), collab({ version, clientID: this.#client })],
+    });
+    this.#sending = false;
+    this.#base = doc;
+    this.#carried = false;
+    this.#set({ state, kept: 'kept', problem: null });
+  }
+
+  #receive(message: Steps): void {
     const { state } = this.#snapshot;
-    if (manuscript !== this.manuscript || !state) return;
+    if (!state) return;
+    const { version, steps } = message;
     const mine = getVersion(state);
     if (version + steps.length <= mine) return; // had it already
     if (version > mine) return void this.#join(); // something between was missed
-    const fresh = steps.slice(mine - version);
-    this.#takeIn(
-      fresh,
-      fresh.map(() => client),
-    );
+    this.#takeIn(message);
   }
 
-  #takeIn(steps: object[], clients: string[]): void {
+  /** Takes in steps, those of one client after those of another; one's own are confirmed by it. */
+  #takeIn({ version, steps, clients }: Omit<Steps, 'manuscript'>): void {
     const { state } = this.#snapshot;
     if (!state) return;
-    if (!steps.length) return void this.#send();
-    const parsed = steps.map((json) => Step.fromJSON(schema, json));
-    const tr = receiveTransaction(state, parsed, clients, { mapSelectionBackward: true }).setMeta('remote', true);
-    this.#apply(state, tr);
+    let now = state;
+    for (let i = getVersion(state) - version; i < steps.length;) {
+      const client = clients[i]!;
+      let end = i;
+      while (end < steps.length && clients[end] === client) end++;
+      const run = steps.slice(i, end);
+      if (client === this.#client && !this.#areMine(now, run)) return void this.#startAgain();
+      const parsed = run.map((json) => Step.fromJSON(schema, json));
+      const tr = receiveTransaction(
+        now,
+        parsed,
+        parsed.map(() => client),
+        { mapSelectionBackward: true },
+      ).setMeta('remote', true);
+      this.#base = parsed.reduce((doc, step) => step.apply(doc).doc!, this.#base!);
+      this.#carried ||= client !== this.#client;
+      this.places.passed(parsed);
+      now = now.apply(tr);
+      if (tr.docChanged) for (const listener of this.#mapped) listener(tr.mapping);
+      i = end;
+    }
+    this.#show(now);
+    void this.#send();
   }
 
-  /** Sends what is not kept yet, as batches of one intent each. */
+  /** Whether steps that the server has as mine are those I hold: it carries them over others' steps as I do. */
+  #areMine(state: EditorState, run: readonly object[]): boolean {
+    const own = sendableSteps(state)?.steps ?? [];
+    return run.every((json, k) => own[k] && JSON.stringify(own[k]!.toJSON()) === JSON.stringify(json));
+  }
+
+  /** Sends what is not kept yet, batch after batch. */
   async #send(): Promise<void> {
-    const { state, kept } = this.#snapshot;
-    if (this.#sending || !state || kept === 'offline') return;
-    const sendable = sendableSteps(state);
-    if (!sendable) return;
-    const intent = intentOf(sendable.origins[0] as Transaction);
-    let n = 1;
-    while (n < Math.min(sendable.steps.length, mostAtOnce) && intentOf(sendable.origins[n] as Transaction) === intent)
-      n++;
+    const { kept } = this.#snapshot;
+    if (this.#sending || !this.#snapshot.state || kept === 'offline' || kept === 'waiting') return;
+    if (this.#carried) this.#putRight();
+    const { state } = this.#snapshot;
+    const [batch] = batchesOf(state);
+    if (!batch) return;
     this.#sending = true;
-    const steps = sendable.steps.slice(0, n).map((step) => step.toJSON() as object);
-    const answer = await this.#ask<Answer>('submit', {
-      version: sendable.version,
-      steps,
-      intent,
-      client: this.#client,
-    });
+    const version = getVersion(state);
+    const steps = batch.steps.map((step) => step.toJSON() as object);
+    const { intent } = batch;
+    const answer = await this.#channel.ask<Answer>('submit', { version, steps, intent, client: this.#client });
     this.#sending = false;
     if (answer && 'refused' in answer) return this.#giveBack(answer.refused);
+    if (answer && 'later' in answer) return this.#askLater();
     if (!answer) {
       // No answer in a long while: ask again what is kept, unless the connection itself has gone.
-      setTimeout(() => this.#socket.connected && void this.#join(), 1000);
+      setTimeout(() => this.#channel.connected && void this.#join(), 1000);
       return;
     }
     // The steps of a batch come to its sender as to everyone, before the answer; what is missing after it is fetched.
     const mine = getVersion(this.#snapshot.state!);
-    if ('taken' in answer ? mine < answer.version : mine === sendable.version) await this.#join();
+    if ('taken' in answer ? mine < answer.version : mine === version) await this.#join();
     else void this.#send();
+  }
+
+  /** What others did may have made wrong what is not kept yet; then it is corrected before it is sent. */
+  #putRight(): void {
+    const { state } = this.#snapshot;
+    const batches = batchesOf(state!);
+    this.#carried = false;
+    const right = corrected(this.#base!, batches, this.#stamp());
+    if (!right) return;
+    if (batches.length === 1) {
+      const { tr } = state!;
+      for (const step of right[0]!.steps.slice(batches[0]!.steps.length)) tr.step(step);
+      this.#show(state!.apply(tr.setMeta('intent', 'pencil').setMeta('addToHistory', false)));
+    } else this.#writeAgain(right);
+  }
+
+  /** What is not kept yet, written anew on the server's text. */
+  #writeAgain(batches: readonly Batch[]): void {
+    const { state } = this.#snapshot;
+    const { head } = state!.selection;
+    this.#startFrom(this.#base!, getVersion(state!));
+    const base = this.#base;
+    let now = this.#snapshot.state!;
+    for (const { steps, intent } of batches) {
+      const { tr } = now;
+      for (const step of steps) tr.step(step);
+      now = now.apply(tr.setMeta('intent', intent));
+    }
+    const { tr } = now;
+    now = now.apply(tr.setSelection(TextSelection.near(tr.doc.resolve(Math.min(head, tr.doc.content.size)))));
+    this.#show(now);
+    if (sendableSteps(now)) this.#base = base;
   }
 
   /** Goes back to the server's text; what was typed and not kept is handed over to be copied. */
   async #giveBack(reason: string): Promise<void> {
     const words = this.#unkeptWords();
-    const joined = await this.#ask<Joined>('join', {});
-    if (joined && 'doc' in joined) {
-      this.#snapshot = { ...this.#snapshot, state: null };
-      this.#begin(joined);
-    }
-    this.#hearer.notTaken({ reason, words });
+    if (await this.#startAgain(true)) this.#hearer.notTaken({ reason, words });
+  }
+
+  /** The server's text again, whole. */
+  async #startAgain(silently = false): Promise<boolean> {
+    const joined = await this.#channel.ask<Joined>('join', { client: this.#client });
+    if (!joined || !('doc' in joined)) return false;
+    if (silently) this.#snapshot = { ...this.#snapshot, state: null };
+    this.#begin(joined);
+    return true;
   }
 
   /** Whether something was written that the server has not confirmed. */
@@ -348,14 +395,6 @@ export class LiveText {
 
   #unkeptWords(): string {
     const { state } = this.#snapshot;
-    const words = (state && sendableSteps(state)?.steps) ?? [];
-    return words
-      .map(
-        (step) =>
-          (step as { slice?: { content: { textBetween(a: number, b: number, c: string): string; size: number } } })
-            .slice?.content,
-      )
-      .map((content) => content?.textBetween(0, content.size, '\n') ?? '')
-      .join('');
+    return wordsIn((state && sendableSteps(state)?.steps) ?? []);
   }
 }

@@ -2,12 +2,12 @@ import { Box, Button, Menu, MenuItem, ToggleButton, ToggleButtonGroup, Tooltip }
 import { memo, useState, useSyncExternalStore } from 'react';
 import { Link } from 'react-router';
 import { roleWords, type Account, type ManuscriptInfo } from '../api/queries';
-import { useMode } from '../app/App';
 import { MyMenu } from '../app/MyMenu';
 import { Pencil } from '../app/Pencil';
-import { inkMinutes, type LiveText, type Snapshot } from '../live/live-text';
+import type { LiveText, Snapshot } from '../live/live-text';
+import { inkMinutes } from '../live/pen-clock';
 import type { Hand } from '../live/intents';
-import { hueOf } from '../theme/hues';
+import { Here } from '../presence/Here';
 
 const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> = {
   opening: ['Opening …', 'The text is on its way.'],
@@ -16,6 +16,10 @@ const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> =
   offline: [
     'No connection',
     'You can go on writing. Your words stay in this window and are sent when the connection is back; do not close it.',
+  ],
+  waiting: [
+    'Not kept yet',
+    'The server cannot keep anything just now. Your words stay in this window and are sent again by themselves; do not close it.',
   ],
   gone: ['Not open', 'This manuscript cannot be opened.'],
 };
@@ -42,11 +46,14 @@ function HandSwitch({
   hand,
   mayWrite,
   mayInk,
+  inkClosed,
   onHand,
 }: {
   hand: Hand;
   mayWrite: boolean;
   mayInk: boolean;
+  /** Why there is no ink. */
+  inkClosed: string;
   onHand: OnHand;
 }) {
   const chosen = (which: Hand) => ({
@@ -91,7 +98,7 @@ function HandSwitch({
           title={
             mayInk
               ? `Your edits go straight into the text, unrecorded. After ${inkMinutes} minutes the pencil comes back by itself. F2 takes pencil or ink.`
-              : 'In this manuscript you may propose changes in pencil, not write in ink.'
+              : inkClosed
           }
         >
           <span>
@@ -166,8 +173,8 @@ interface Props {
   me: Account;
   text: LiveText;
   hand: Hand;
-  /** Who has the manuscript open, by person id. */
-  present: readonly string[];
+  onReadAlong(client: string): void;
+  onGoTo(pos: number): void;
   mayWrite: boolean;
   mayInk: boolean;
   onHand: OnHand;
@@ -178,7 +185,7 @@ interface Props {
 function KeptStatus({ text }: { text: LiveText }) {
   const kept = useSyncExternalStore(text.subscribe, () => text.snapshot().kept);
   const [word, explanation] = keptWords[kept];
-  const offline = kept === 'offline';
+  const offline = kept === 'offline' || kept === 'waiting';
   return (
     <Tooltip title={explanation}>
       <span
@@ -196,9 +203,7 @@ function KeptStatus({ text }: { text: LiveText }) {
 }
 
 export const Bar = memo(function Bar(props: Props) {
-  const { info, me, text, hand, present, mayWrite, mayInk, onHand, onPeople } = props;
-  const { mode } = useMode();
-  const here = info.people.filter(({ id }) => present.includes(id) && id !== me.id);
+  const { info, me, text, hand, onReadAlong, onGoTo, mayWrite, mayInk, onHand, onPeople } = props;
   return (
     <header className="bar">
       <Tooltip title="Back to the desk">
@@ -214,22 +219,24 @@ export const Bar = memo(function Bar(props: Props) {
         <strong>{info.title}</strong>
         <span className="second">{[info.note, `you: ${roleWords[info.role]}`].filter(Boolean).join(' · ')}</span>
       </div>
-      <HandSwitch hand={hand} mayWrite={mayWrite} mayInk={mayInk} onHand={onHand} />
+      <HandSwitch
+        hand={hand}
+        mayWrite={mayWrite}
+        mayInk={mayInk}
+        inkClosed={
+          info.everyoneInPencil
+            ? 'In this manuscript everyone writes in pencil; a keeper has set it so.'
+            : 'In this manuscript you may propose changes in pencil, not write in ink.'
+        }
+        onHand={onHand}
+      />
       <KeptStatus text={text} />
       <Box sx={{ flex: 1 }} />
       <TakeAway id={info.id} text={text} />
-      <Tooltip
-        title={`Here now: ${here.map(({ name }) => name).join(', ') || 'nobody else'}. Click for all people of this manuscript.`}
-      >
-        <Button color="inherit" onClick={onPeople} aria-label="People" sx={{ pl: 1.5 }}>
-          {here.map(({ id, hue, initials }) => (
-            <span key={id} className="portrait" style={{ background: hueOf(hue, mode).line }}>
-              {initials}
-            </span>
-          ))}
-          <Box component="span" sx={{ ml: here.length ? 1 : 0 }}>
-            People
-          </Box>
+      <Here text={text} people={info.people} me={me.id} onReadAlong={onReadAlong} onGoTo={onGoTo} />
+      <Tooltip title="Who may do what in this manuscript, and its settings">
+        <Button color="inherit" onClick={onPeople} sx={{ pl: 1.5 }}>
+          People
         </Button>
       </Tooltip>
       <MyMenu me={me} hue={info.people.find(({ id }) => id === me.id)?.hue} />

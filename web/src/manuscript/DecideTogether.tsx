@@ -2,7 +2,7 @@ import { Box, Button, Popover, Tooltip } from '@mui/material';
 import type { EditorState } from 'prosemirror-state';
 import { memo, useState } from 'react';
 import { changesIn, type Change, type ChangeKind, type Verdict } from '@tea-pencil/core';
-import type { ManuscriptInfo } from '../api/queries';
+import { whoIs, type ManuscriptInfo } from '../api/queries';
 import type { LiveText } from '../live/live-text';
 import { changesOf } from './changes-of';
 import { TogetherRows, type Group } from './TogetherRows';
@@ -32,7 +32,7 @@ function groupsOf(state: EditorState, info: ManuscriptInfo): { title: string; gr
   const people = info.people.map(({ id, name }) => ({
     label: `By ${name}`,
     author: id,
-    ids: idsOf(changes.filter(({ author }) => author === id)),
+    ids: idsOf(changes.filter(({ author }) => whoIs(info, author) === id)),
   }));
   const kinds = (Object.keys(kindNames) as ChangeKind[]).map((kind) => ({
     label: `All ${kindNames[kind]}`,

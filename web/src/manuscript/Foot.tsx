@@ -1,6 +1,6 @@
 import { Box } from '@mui/material';
 import type { Change, Verdict } from '@tea-pencil/core';
-import type { ManuscriptInfo } from '../api/queries';
+import { whoIs, type ManuscriptInfo } from '../api/queries';
 import type { LiveText } from '../live/live-text';
 import { DecideTogether } from './DecideTogether';
 
@@ -15,7 +15,10 @@ interface Props {
 /** At the foot of the window: how many changes wait, and whose they are. */
 export function Foot({ text, changes, info, mayDecide, onDecide }: Props) {
   const counts = new Map<string, number>();
-  for (const { author } of changes) counts.set(author, (counts.get(author) ?? 0) + 1);
+  for (const { author } of changes) {
+    const person = whoIs(info, author);
+    counts.set(person, (counts.get(person) ?? 0) + 1);
+  }
   const by = info.people
     .map(({ id, name }) => ({ id, name, n: counts.get(id) ?? 0 }))
     .filter(({ n }) => n)

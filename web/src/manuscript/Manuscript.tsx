@@ -2,6 +2,7 @@ import { Alert, Box, Button, LinearProgress } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useCallback, useEffect, useMemo, useState } from 'react';
+import type { EditorView } from 'prosemirror-view';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import type { Loss } from '@tea-pencil/core';
 import { mayAtLeast, meQuery, useManuscript, useMe, type Account, type ManuscriptInfo } from '../api/queries';
@@ -10,10 +11,13 @@ import { Message } from '../app/Message';
 import { useLiveText } from '../editor/use-live-text';
 import type { Hand } from '../live/intents';
 import type { NotTaken } from '../live/live-text';
+import { ReadingAlong } from '../presence/ReadingAlong';
+import { bring, useReadAlong } from '../presence/use-read-along';
+import { Settings } from '../settings/Settings';
+import { WhoIsWho } from '../settings/WhoIsWho';
 import { hueSheet } from '../theme/hues';
 import { nonce } from '../theme/nonce';
 import { Bar } from './Bar';
-import { PeopleDialog } from './PeopleDialog';
 import { Table } from './Table';
 
 /** The screen of one manuscript. */
@@ -59,8 +63,21 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
     [say, queries, info.id, navigate],
   );
   const mayWrite = mayAtLeast(info.role, 'proposer');
-  const mayInk = mayAtLeast(info.role, 'decider');
+  const mayInk = mayAtLeast(info.role, 'decider') && !info.everyoneInPencil;
   const { text, snapshot } = useLiveText(info.id, me.id, mayInk, hearer);
+  const [view, setView] = useState<EditorView | null>(null);
+  const [scroller, setScroller] = useState<HTMLElement | null>(null);
+  const readAlong = useReadAlong(text, view, scroller, say);
+  const nameOf = useCallback(
+    (person: string) => info.people.find(({ id }) => id === person)?.name ?? 'Someone',
+    [info.people],
+  );
+  const goTo = useCallback(
+    (pos: number) => {
+      if (view && scroller) bring(view, scroller, pos);
+    },
+    [view, scroller],
+  );
 
   const onDecided = useCallback(
     (sentence: string, decision: string) =>
@@ -119,7 +136,8 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
         me={me}
         hand={snapshot.hand}
         text={text}
-        present={snapshot.here}
+        onReadAlong={readAlong.begin}
+        onGoTo={goTo}
         mayWrite={mayWrite}
         mayInk={mayInk}
         onHand={take}
@@ -131,7 +149,14 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
           it is back.
         </Alert>
       )}
+      {snapshot.kept === 'waiting' && (
+        <Alert severity="warning" icon={false} square sx={{ py: 0, justifyContent: 'center' }}>
+          The server cannot keep anything just now. You can go on writing; your words stay in this window and are sent
+          again by themselves.
+        </Alert>
+      )}
       <JustIn losses={info.losses} />
+      <WhoIsWho info={info} />
       <Mended id={info.id} mends={info.mends} />
       <Tray items={notTaken} onClose={() => setNotTaken([])} />
       {snapshot.state ? (
@@ -142,6 +167,12 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
           snapshot={snapshot}
           mayWrite={mayWrite}
           mayInk={mayInk}
+          view={view}
+          scroller={scroller}
+          onView={setView}
+          onScroller={setScroller}
+          nameOf={nameOf}
+          onGoTo={goTo}
           say={say}
           onDecided={onDecided}
         />
@@ -150,7 +181,8 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
           <LinearProgress aria-label="The text is on its way" />
         </Box>
       )}
-      <PeopleDialog info={info} open={peopleOpen} onClose={() => setPeopleOpen(false)} />
+      {readAlong.client && <ReadingAlong text={text} client={readAlong.client} nameOf={nameOf} />}
+      <Settings info={info} me={me.id} open={peopleOpen} onClose={() => setPeopleOpen(false)} />
     </Box>
   );
 }

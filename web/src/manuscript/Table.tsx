@@ -3,7 +3,7 @@ import type { EditorView } from 'prosemirror-view';
 import { TextSelection, type Command, type NodeSelection } from 'prosemirror-state';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { endsOf, spaceTrouble, anchors, describeChange, type Verdict } from '@tea-pencil/core';
-import { mayAtLeast, useThreads, type Account, type ManuscriptInfo } from '../api/queries';
+import { mayAtLeast, useThreads, whoIs, type Account, type ManuscriptInfo } from '../api/queries';
 import { useMode } from '../app/App';
 import { Editor } from '../editor/Editor';
 import { Pictures } from '../editor/pictures';
@@ -20,6 +20,7 @@ import { hasPicture, PictureCard } from './PictureCard';
 import { anchorSheet, focusSheet, moveSheet, type Focus } from './sheets';
 import { Slip } from './Slip';
 import { toolFacts, Toolbar } from './Toolbar';
+import { Spine } from '../presence/Spine';
 import { nonce } from '../theme/nonce';
 import { said } from './time';
 
@@ -30,19 +31,25 @@ interface Props {
   snapshot: Snapshot;
   mayWrite: boolean;
   mayInk: boolean;
+  view: EditorView | null;
+  scroller: HTMLElement | null;
+  onView(view: EditorView | null): void;
+  onScroller(element: HTMLElement | null): void;
+  nameOf(person: string): string;
+  onGoTo(pos: number): void;
   say(sentence: string): void;
   /** Says what was decided, with a way to take it back. */
   onDecided(sentence: string, decision: string): void;
 }
 
 /** The sheet with its two margins, and the slip of the change in focus. */
-export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecided }: Props) {
+export function Table(props: Props) {
+  const { info, me, text, snapshot, mayWrite, mayInk, view, scroller, nameOf, say } = props;
+  const { onView, onScroller, onGoTo, onDecided } = props;
   const state = snapshot.state!;
   const { doc } = state;
   const { mode } = useMode();
   const threads = useThreads(info.id);
-  const [view, setView] = useState<EditorView | null>(null);
-  const [scroller, setScroller] = useState<HTMLElement | null>(null);
   const [sheet, setSheet] = useState<HTMLElement | null>(null);
   const [focused, setFocused] = useState<Focus>({ change: null, thread: null, at: null });
   const [finding, setFinding] = useState(false);
@@ -51,10 +58,6 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
   const pictures = useMemo(() => new Pictures(text, say), [text, say]);
   const changes = changesOf(doc);
   const places = useMemo(() => anchors(doc), [doc]);
-  const nameOf = useCallback(
-    (id: string) => info.people.find((person) => person.id === id)?.name ?? 'Someone',
-    [info.people],
-  );
   const mayDecide = mayAtLeast(info.role, 'decider');
   const mayRemark = mayAtLeast(info.role, 'remarker');
   const shown = useMemo(
@@ -147,116 +150,128 @@ export function Table({ info, me, text, snapshot, mayWrite, mayInk, say, onDecid
   const hand = mayWrite ? snapshot.hand : 'closed';
   return (
     <>
-      <Box component="main" ref={setScroller} sx={{ flex: 1, overflow: 'auto', position: 'relative' }}>
-        <style nonce={nonce}>{anchorSheet(shown, info, mode) + moveSheet(changes) + focusSheet(focused)}</style>
-        <Box
-          sx={{
-            display: 'grid',
-            gridTemplateColumns: 'minmax(196px, 1fr) 640px minmax(300px, 1.7fr)',
-            minWidth: 1136,
-          }}
-        >
-          <Box sx={{ gridColumn: 2, position: 'sticky', top: 0, zIndex: 6, bgcolor: 'background.default' }}>
-            <Toolbar
-              view={view}
-              {...toolFacts(state)}
-              pictures={pictures}
-              mayWrite={mayWrite}
-              mayRemark={mayRemark}
-              onComment={talk.begin}
-              onFind={find}
-            />
-            <div className={`edge ${hand === 'closed' ? 'closed' : `in-${hand}`}`} />
-          </Box>
-          <Box sx={{ gridColumn: 1, gridRow: 2 }}>
-            <EditMargin
-              ticks={heights.ticks}
-              notes={heights.notes}
-              focused={focused.change}
-              nameOf={nameOf}
-              onFocus={focusEnd}
-            />
-          </Box>
+      <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
+        <Box component="main" ref={onScroller} sx={{ flex: 1, minWidth: 0, overflow: 'auto', position: 'relative' }}>
+          <style nonce={nonce}>{anchorSheet(shown, info, mode) + moveSheet(changes) + focusSheet(focused)}</style>
           <Box
-            ref={setSheet}
-            className={`sheet in-${hand}`}
-            sx={{ gridColumn: 2, gridRow: 2, position: 'relative' }}
-            onMouseMove={point}
-            onMouseLeave={() => setPointed(null)}
-          >
-            <Editor
-              text={text}
-              pictures={pictures}
-              mayWrite={mayWrite}
-              onView={setView}
-              onPoint={(id, thread, at) => setFocused({ change: id, thread, at })}
-            />
-            {view && heights.picture && hasPicture(state) && (
-              <PictureCard
-                key={(state.selection as NodeSelection).node.attrs.asset as string}
-                state={state}
-                view={view}
-                pictures={pictures}
-                {...heights.picture}
-                run={run}
-              />
-            )}
-            {change && heights.slip && (
-              <Slip
-                doc={doc}
-                change={change}
-                name={nameOf(change.author)}
-                mayDecide={mayDecide}
-                own={change.author === me.id}
-                mayRemark={mayRemark}
-                {...heights.slip}
-                together={together}
-                otherEnd={otherEnd}
-                warning={warning}
-                onDecide={(verdict, ids = [change.id]) => void decide(verdict, ids)}
-                onClose={() => focusChange(null)}
-                onComment={() => commentOn(change.ranges[0]!)}
-              />
-            )}
-          </Box>
-          <Box sx={{ gridColumn: 3, gridRow: 2, pl: 3, pr: 4, maxWidth: 400 }}>
-            <TalkMargin
-              threads={shown}
-              heights={heights.threads}
-              people={info.people}
-              focused={focused.thread}
-              mayRemark={mayRemark}
-              begun={talk.begun?.quote ?? null}
-              begunAt={heights.begun}
-              onFocus={focusThread}
-              onBegin={talk.keep}
-              onLeave={talk.leave}
-              onReply={talk.reply}
-              onResolve={talk.resolve}
-            />
-          </Box>
-        </Box>
-        {pointed && !change && (
-          <Box
-            role="tooltip"
             sx={{
-              position: 'fixed',
-              left: pointed.x + 10,
-              top: pointed.y + 16,
-              zIndex: 30,
-              px: 1,
-              py: 0.4,
-              bgcolor: 'text.primary',
-              color: 'background.paper',
-              fontSize: 12,
-              borderRadius: 0.5,
-              pointerEvents: 'none',
-              maxWidth: 360,
+              display: 'grid',
+              gridTemplateColumns: 'minmax(196px, 1fr) 640px minmax(300px, 1.7fr)',
+              minWidth: 1136,
             }}
           >
-            {pointed.text}
+            <Box sx={{ gridColumn: 2, position: 'sticky', top: 0, zIndex: 6, bgcolor: 'background.default' }}>
+              <Toolbar
+                view={view}
+                {...toolFacts(state)}
+                pictures={pictures}
+                mayWrite={mayWrite}
+                mayRemark={mayRemark}
+                onComment={talk.begin}
+                onFind={find}
+              />
+              <div className={`edge ${hand === 'closed' ? 'closed' : `in-${hand}`}`} />
+            </Box>
+            <Box sx={{ gridColumn: 1, gridRow: 2 }}>
+              <EditMargin
+                ticks={heights.ticks}
+                notes={heights.notes}
+                focused={focused.change}
+                nameOf={nameOf}
+                onFocus={focusEnd}
+              />
+            </Box>
+            <Box
+              ref={setSheet}
+              className={`sheet in-${hand}`}
+              sx={{ gridColumn: 2, gridRow: 2, position: 'relative' }}
+              onMouseMove={point}
+              onMouseLeave={() => setPointed(null)}
+            >
+              <Editor
+                text={text}
+                pictures={pictures}
+                mayWrite={mayWrite}
+                nameOf={nameOf}
+                onView={onView}
+                onPoint={(id, thread, at) => setFocused({ change: id, thread, at })}
+              />
+              {view && heights.picture && hasPicture(state) && (
+                <PictureCard
+                  key={(state.selection as NodeSelection).node.attrs.asset as string}
+                  state={state}
+                  view={view}
+                  pictures={pictures}
+                  {...heights.picture}
+                  run={run}
+                />
+              )}
+              {change && heights.slip && (
+                <Slip
+                  doc={doc}
+                  change={change}
+                  name={nameOf(change.author)}
+                  mayDecide={mayDecide}
+                  own={whoIs(info, change.author) === me.id}
+                  mayRemark={mayRemark}
+                  {...heights.slip}
+                  together={together}
+                  otherEnd={otherEnd}
+                  warning={warning}
+                  onDecide={(verdict, ids = [change.id]) => void decide(verdict, ids)}
+                  onClose={() => focusChange(null)}
+                  onComment={() => commentOn(change.ranges[0]!)}
+                />
+              )}
+            </Box>
+            <Box sx={{ gridColumn: 3, gridRow: 2, pl: 3, pr: 4, maxWidth: 400 }}>
+              <TalkMargin
+                threads={shown}
+                heights={heights.threads}
+                people={info.people}
+                focused={focused.thread}
+                mayRemark={mayRemark}
+                begun={talk.begun?.quote ?? null}
+                begunAt={heights.begun}
+                onFocus={focusThread}
+                onBegin={talk.keep}
+                onLeave={talk.leave}
+                onReply={talk.reply}
+                onResolve={talk.resolve}
+              />
+            </Box>
           </Box>
-        )}
+          {pointed && !change && (
+            <Box
+              role="tooltip"
+              sx={{
+                position: 'fixed',
+                left: pointed.x + 10,
+                top: pointed.y + 16,
+                zIndex: 30,
+                px: 1,
+                py: 0.4,
+                bgcolor: 'text.primary',
+                color: 'background.paper',
+                fontSize: 12,
+                borderRadius: 0.5,
+                pointerEvents: 'none',
+                maxWidth: 360,
+              }}
+            >
+              {pointed.text}
+            </Box>
+          )}
+        </Box>
+        <Spine
+          text={text}
+          changes={changes}
+          size={doc.content.size}
+          scroller={scroller}
+          me={me.id}
+          nameOf={nameOf}
+          onGoTo={onGoTo}
+        />
       </Box>
       {finding && view && (
         <SweepPanel

@@ -24,6 +24,9 @@ const hues: Record<Mode, [line: string, wash: string][]> = {
   ],
 };
 
+/** How many hues people can have. */
+export const howManyHues = hues.light.length;
+
 export const hueOf = (index: number, mode: Mode): { line: string; wash: string } => {
   const [line, wash] = hues[mode][index % hues[mode].length]!;
   return { line, wash };

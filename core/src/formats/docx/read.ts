@@ -1,5 +1,5 @@
 import type { Mark, Node } from 'prosemirror-model';
-import { initialsOf, toDate, type Loss, type Person, type Reading } from '../../manuscript/manuscript.js';
+import { initialsOf, toDate, unnamed, type Loss, type Person, type Reading } from '../../manuscript/manuscript.js';
 import { differences, type Properties } from '../../manuscript/properties.js';
 import { mend } from '../../manuscript/mend.js';
 import { schema } from '../../manuscript/schema.js';
@@ -23,7 +23,7 @@ export interface Readers {
 class People {
   readonly people: Person[] = [];
   of(name: string | undefined, initials: string | undefined, id: string | undefined): string {
-    const known = name?.trim() || 'Unnamed';
+    const known = name?.trim() || unnamed;
     let person = this.people.find((p) => (id ? p.id === id : p.name === known));
     if (!person) {
       person = { id: id ?? `p${this.people.length + 1}`, name: known, initials: initials?.trim() || initialsOf(known) };

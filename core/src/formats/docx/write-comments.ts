@@ -1,4 +1,4 @@
-import type { Comment, Person, Thread, ThreadId } from '../../manuscript/manuscript.js';
+import { unnamed, type Comment, type Person, type Thread, type ThreadId } from '../../manuscript/manuscript.js';
 import { escapeXml, tag } from '../xml.js';
 import { namespaces } from './names.js';
 
@@ -30,7 +30,7 @@ export function commentParts(threads: readonly Thread[], people: readonly Person
         'w:comment',
         {
           'w:id': id,
-          'w:author': person?.name ?? 'Unnamed',
+          'w:author': person?.name ?? unnamed,
           'w:initials': person?.initials ?? '?',
           'w:date': comment.date,
           'tp:person': comment.author,

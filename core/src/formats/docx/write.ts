@@ -1,5 +1,5 @@
 import type { Mark, Node } from 'prosemirror-model';
-import type { Manuscript, Person, ThreadId } from '../../manuscript/manuscript.js';
+import { unnamed, type Manuscript, type Person, type ThreadId } from '../../manuscript/manuscript.js';
 import { inlineProperties, type Properties } from '../../manuscript/properties.js';
 import type { ParagraphProperties } from '../../manuscript/schema.js';
 import { about, entriesOf } from '../../recording/entries.js';
@@ -63,7 +63,7 @@ class DocxWriter {
   by(seal: Seal): Record<string, string | number | undefined> {
     return {
       'w:id': this.#ids++,
-      'w:author': this.#people.get(seal.author)?.name ?? 'Unnamed',
+      'w:author': this.#people.get(seal.author)?.name ?? unnamed,
       'w:date': seal.date,
       'tp:change': seal.change,
       'tp:person': seal.author,

@@ -1,0 +1,122 @@
+import { io, type Socket } from 'socket.io-client';
+
+/** Steps as the server tells them: the first applies to `version`; each was sent by a client. */
+export interface Steps {
+  manuscript: string;
+  version: number;
+  steps: object[];
+  clients: string[];
+}
+
+/** Where someone is in the text at a version: their selection, and the first place they have in view. */
+export interface Place {
+  version: number;
+  anchor: number;
+  head: number;
+  top: number;
+}
+
+export interface Presence {
+  manuscript: string;
+  person: string;
+  client: string;
+  at: Place;
+  /** Whether they have just come and ask where the others are. */
+  asks: boolean;
+}
+
+export type Answer =
+  { taken: true; version: number; decision?: string } | { behind: true } | { refused: string } | { later: string };
+
+export type Joined =
+  | { version: number; doc: object }
+  | { version: number; steps: object[]; clients: string[] }
+  | { refused: string }
+  | { later: string };
+
+interface Heard {
+  connect(): void;
+  lost(): void;
+  steps(message: Steps): void;
+  presence(message: Presence): void;
+  gone(client: string): void;
+  changed(what: 'threads' | 'people'): void;
+  removed(reason: string): void;
+  signedOut(): void;
+}
+
+/** The live connection of one manuscript. */
+export class Channel {
+  readonly #socket: Socket;
+
+  constructor(
+    readonly manuscript: string,
+    heard: Heard,
+  ) {
+    const here = <M extends { manuscript: string }>(work: (message: M) => void) => {
+      return (message: M) => message.manuscript === manuscript && work(message);
+    };
+    this.#socket = io({ path: '/api/live', transports: ['websocket'], reconnectionDelayMax: 3000, autoConnect: false })
+      .on('connect', () => heard.connect())
+      .on('disconnect', (reason) => {
+        heard.lost();
+        // What the server itself has closed, because it stops, is opened again like any lost connection.
+        if (reason === 'io server disconnect') setTimeout(() => this.#socket.connect(), 1000);
+      })
+      .on('connect_error', () => heard.lost())
+      .on('signed-out', () => heard.signedOut())
+      .on(
+        'steps',
+        here<Steps>((message) => heard.steps(message)),
+      )
+      .on(
+        'presence',
+        here<Presence>((message) => heard.presence(message)),
+      )
+      .on(
+        'gone',
+        here<{ manuscript: string; client: string }>(({ client }) => heard.gone(client)),
+      )
+      .on(
+        'changed',
+        here<{ manuscript: string; what: 'threads' | 'people' }>(({ what }) => heard.changed(what)),
+      )
+      .on(
+        'removed',
+        here<{ manuscript: string; refused: string }>(({ refused }) => heard.removed(refused)),
+      );
+  }
+
+  get connected(): boolean {
+    return this.#socket.connected;
+  }
+
+  /** Connects, and connects again as often as the connection is lost, until closed. */
+  open(): () => void {
+    const lost = () => void this.#socket.disconnect();
+    const found = () => void this.#socket.connect();
+    addEventListener('offline', lost);
+    addEventListener('online', found);
+    found();
+    return () => {
+      removeEventListener('offline', lost);
+      removeEventListener('online', found);
+      lost();
+    };
+  }
+
+  /** The server's answer; null when none came. */
+  async ask<T>(name: string, message: object): Promise<T | null> {
+    if (!this.connected) return null;
+    try {
+      return (await this.#socket.timeout(20_000).emitWithAck(name, { manuscript: this.manuscript, ...message })) as T;
+    } catch {
+      return null;
+    }
+  }
+
+  /** Says something that needs no answer and may be lost. */
+  say(name: string, message: object): void {
+    if (this.connected) this.#socket.volatile.emit(name, { manuscript: this.manuscript, ...message });
+  }
+}

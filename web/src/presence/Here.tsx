@@ -1,0 +1,64 @@
+import { Box, Menu, MenuItem, Tooltip } from '@mui/material';
+import { memo, useState } from 'react';
+import { roleWords, type Colleague } from '../api/queries';
+import type { LiveText } from '../live/live-text';
+import type { Other } from '../live/places';
+import { useOthers } from './use-others';
+
+interface Props {
+  text: LiveText;
+  people: readonly Colleague[];
+  me: string;
+  onReadAlong(client: string): void;
+  onGoTo(pos: number): void;
+}
+
+/** Who else has the manuscript open. Their menu offers to go where they are, and to read along. */
+export const Here = memo(function Here({ text, people, me, onReadAlong, onGoTo }: Props) {
+  const others = useOthers(text);
+  const [open, setOpen] = useState<{ at: HTMLElement; person: string } | null>(null);
+  const windows = new Map<string, Other>();
+  for (const other of others) if (other.person !== me) windows.set(other.person, other);
+  const chosen = open && windows.get(open.person);
+  const close = () => setOpen(null);
+  return (
+    <Box role="group" aria-label="Here now" sx={{ display: 'flex', pl: 0.75 }}>
+      {[...windows.keys()].map((id) => {
+        const person = people.find((one) => one.id === id);
+        if (!person) return null;
+        return (
+          <Tooltip key={id} title={`${person.name} is here: ${person.role ? roleWords[person.role] : ''}`}>
+            <button
+              type="button"
+              className="portrait here"
+              data-author={id}
+              aria-label={`${person.name} is here`}
+              aria-haspopup="menu"
+              onClick={(event) => setOpen({ at: event.currentTarget, person: id })}
+            >
+              {person.initials}
+            </button>
+          </Tooltip>
+        );
+      })}
+      <Menu anchorEl={open?.at ?? null} open={!!open && !!chosen} onClose={close}>
+        <MenuItem
+          onClick={() => {
+            close();
+            if (chosen) onReadAlong(chosen.client);
+          }}
+        >
+          Read along
+        </MenuItem>
+        <MenuItem
+          onClick={() => {
+            close();
+            if (chosen) onGoTo(chosen.head);
+          }}
+        >
+          Go where they are
+        </MenuItem>
+      </Menu>
+    </Box>
+  );
+});

@@ -1,0 +1,31 @@
+import { Box } from '@mui/material';
+import type { LiveText } from '../live/live-text';
+import { useOthers } from './use-others';
+
+/** Says whom one reads along with, for as long as it lasts. */
+export function ReadingAlong({ text, client, nameOf }: { text: LiveText; client: string; nameOf(id: string): string }) {
+  const person = useOthers(text).find((other) => other.client === client)?.person;
+  return (
+    <Box
+      role="status"
+      data-author={person}
+      sx={{
+        position: 'fixed',
+        bottom: 64,
+        left: '50%',
+        transform: 'translateX(-50%)',
+        zIndex: 20,
+        px: 2,
+        py: 0.75,
+        bgcolor: 'background.paper',
+        border: '1px solid',
+        borderColor: 'var(--line, var(--graphite))',
+        borderRadius: 1,
+        boxShadow: '0 6px 20px rgb(0 0 0 / 12%)',
+        fontSize: 13,
+      }}
+    >
+      You read along{person && ` with ${nameOf(person)}`}. Escape, or anything you do, ends it.
+    </Box>
+  );
+}

@@ -1,0 +1,84 @@
+import {
+  Box,
+  Button,
+  Dialog,
+  DialogActions,
+  DialogContent,
+  DialogTitle,
+  FormControlLabel,
+  Switch,
+} from '@mui/material';
+import type { ManuscriptInfo } from '../api/queries';
+import { useMode } from '../app/App';
+import { hueOf, howManyHues } from '../theme/hues';
+import { Members } from './Members';
+import { Outsiders, outsidersOf } from './Outsiders';
+import { useSetting } from './use-setting';
+
+const Heading = ({ children }: { children: string }) => (
+  <Box sx={{ mt: 2.5, mb: 0.5, fontWeight: 600 }}>{children}</Box>
+);
+
+/** The hue in which everyone sees what one writes here. */
+function MyHue({ info, me }: { info: ManuscriptInfo; me: string }) {
+  const { mode } = useMode();
+  const set = useSetting(info.id);
+  const mine = info.people.find(({ id }) => id === me);
+  const others = new Set(info.people.filter(({ is }) => is !== me).map(({ hue }) => hue % howManyHues));
+  return (
+    <Box role="radiogroup" aria-label="Your hue" sx={{ display: 'flex', gap: 1, py: 0.5 }}>
+      {Array.from({ length: howManyHues }, (_, hue) => (
+        <button
+          key={hue}
+          type="button"
+          role="radio"
+          className="swatch"
+          aria-checked={mine ? mine.hue % howManyHues === hue : false}
+          aria-label={`Hue ${hue + 1}${others.has(hue) ? ', somebody else has it' : ''}`}
+          title={others.has(hue) ? 'Somebody else has this hue' : undefined}
+          style={{ background: hueOf(hue, mode).line }}
+          onClick={() => void set('PUT', '/hue', { hue })}
+        />
+      ))}
+    </Box>
+  );
+}
+
+/** The people of a manuscript and what is set for it; a keeper changes it, others see it. */
+export function Settings(props: { info: ManuscriptInfo; me: string; open: boolean; onClose(): void }) {
+  const { info, me, open, onClose } = props;
+  const set = useSetting(info.id);
+  const keeper = info.role === 'keeper';
+  return (
+    <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm">
+      <DialogTitle>People of “{info.title}”</DialogTitle>
+      <DialogContent>
+        <Members info={info} keeper={keeper} />
+        {keeper && outsidersOf(info).length > 0 && (
+          <>
+            <Heading>Named in the file</Heading>
+            <Outsiders info={info} />
+          </>
+        )}
+        <Heading>How edits go in</Heading>
+        <FormControlLabel
+          disabled={!keeper}
+          control={
+            <Switch
+              checked={info.everyoneInPencil}
+              onChange={(_, everyoneInPencil) => void set('PATCH', '', { everyoneInPencil })}
+            />
+          }
+          label="Everyone in pencil: no one uses ink, so nothing goes in unrecorded"
+        />
+        <Heading>Your hue, for everyone here</Heading>
+        <MyHue info={info} me={me} />
+      </DialogContent>
+      <DialogActions>
+        <Button onClick={onClose} variant="contained">
+          Done
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

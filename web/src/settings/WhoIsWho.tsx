@@ -1,0 +1,31 @@
+import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
+import type { ManuscriptInfo } from '../api/queries';
+import { Outsiders, outsidersOf } from './Outsiders';
+import { useSetting } from './use-setting';
+
+/** Asks a keeper once, after a file has come in, who the people are that it names. */
+export function WhoIsWho({ info }: { info: ManuscriptInfo }) {
+  const set = useSetting(info.id);
+  const unasked = outsidersOf(info).filter(({ asked }) => !asked);
+  const done = async () => {
+    for (const { id, matchedTo } of unasked) await set('PATCH', `/outside/${id}`, { matchedTo });
+  };
+  if (info.role !== 'keeper' || !unasked.length) return null;
+  return (
+    <Dialog open onClose={() => void done()} fullWidth maxWidth="sm">
+      <DialogTitle>Who is who?</DialogTitle>
+      <DialogContent>
+        <Typography sx={{ mb: 1.5 }}>
+          The file names people who are not known here. Where one of them is one of this manuscript’s people, say so:
+          their changes and comments then go under that name. Under “People” it can be changed at any time.
+        </Typography>
+        <Outsiders info={info} />
+      </DialogContent>
+      <DialogActions>
+        <Button variant="contained" onClick={() => void done()}>
+          That is who they are
+        </Button>
+      </DialogActions>
+    </Dialog>
+  );
+}

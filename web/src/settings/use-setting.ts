@@ -1,0 +1,23 @@
+import { useQueryClient } from '@tanstack/react-query';
+import { useSnackbar } from 'notistack';
+import { useCallback } from 'react';
+import { request } from '../api/client';
+
+/** Changes something about a manuscript, and shows it as it then is; what is refused is said. */
+export function useSetting(manuscript: string) {
+  const queries = useQueryClient();
+  const { enqueueSnackbar } = useSnackbar();
+  return useCallback(
+    async (method: 'PUT' | 'PATCH' | 'DELETE', path: string, body?: object): Promise<boolean> => {
+      try {
+        await request(method, `/manuscripts/${manuscript}${path}`, body);
+        await queries.invalidateQueries({ queryKey: ['manuscript', manuscript] });
+        return true;
+      } catch (problem) {
+        enqueueSnackbar((problem as Error).message);
+        return false;
+      }
+    },
+    [manuscript, queries, enqueueSnackbar],
+  );
+}
