@@ -27,10 +27,18 @@ export default ts.config(
   {
     languageOptions: {
       globals: Object.fromEntries(
-        ['process', 'console', 'URL', 'fetch', 'setTimeout', 'clearTimeout', 'performance', 'Buffer'].map((n) => [
-          n,
-          'readonly',
-        ]),
+        [
+          'process',
+          'console',
+          'URL',
+          'fetch',
+          'setTimeout',
+          'clearTimeout',
+          'setInterval',
+          'clearInterval',
+          'performance',
+          'Buffer',
+        ].map((n) => [n, 'readonly']),
       ),
     },
     rules: {

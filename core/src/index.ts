@@ -48,3 +48,4 @@ export type { Line } from './sweeps/lines.js';
 export { search, UnreadableQuery, wordBorders } from './sweeps/search.js';
 export type { Hit, Query } from './sweeps/search.js';
 export { sweep } from './sweeps/sweep.js';
+export { sameValue } from './manuscript/properties.js';

@@ -23,6 +23,7 @@ test('the ordinary form: a wrong password is answered in words, the right one le
 test('a file that cannot be read is refused with its name and the reason, and leaves nothing', async ({ browser }) => {
   const page = await comeIn(browser, 'Alba');
   const rows = page.getByRole('row');
+  await expect(rows.first()).toBeVisible();
   const before = await rows.count();
   const chooser = page.getByLabel('File to bring in');
   await chooser.setInputFiles({

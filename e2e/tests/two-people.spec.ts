@@ -13,6 +13,11 @@ test('a file is brought in, revised by two people at once, decided and taken awa
   });
   await tobias.waitForURL(/\/m\//);
   await expect(tobias.getByText('The file came in whole')).toBeVisible();
+  // The people it names are known by nobody here; the keeper is asked once who they are.
+  const whoIsWho = tobias.getByRole('dialog', { name: 'Who is who?' });
+  await expect(whoIsWho.getByRole('group', { name: 'Piet Sandner' })).toBeVisible();
+  await whoIsWho.getByRole('button', { name: 'That is who they are' }).click();
+  await expect(whoIsWho).toBeHidden();
   await expect(sheet(tobias).locator('del.deletion')).toHaveText('quick');
   await expect(sheet(tobias).locator('ins.insertion')).toHaveText(['quickly', ' in winter']);
   await expect(tobias.getByText('Which groyne is meant?')).toBeVisible();

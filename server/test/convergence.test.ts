@@ -1,114 +1,131 @@
 import fc from 'fast-check';
-import { collab, getVersion, receiveTransaction, sendableSteps } from 'prosemirror-collab';
 import { Node } from 'prosemirror-model';
-import { EditorState } from 'prosemirror-state';
-import { Step } from 'prosemirror-transform';
-import { beforeReading, canonical, checkBatch, listChanges, record, schema, toDate } from '@tea-pencil/core';
-import { plainly, someTextEdit, type Edit } from '../../core/test/support/editing';
-import { Editor, type Steps } from './support/editor';
+import { Transform } from 'prosemirror-transform';
+import { beforeReading, canonical, decide, listChanges, schema } from '@tea-pencil/core';
+import { plainly, someTextEdit } from '../../core/test/support/editing';
 import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { Writer } from './support/writer';
 
-/** A client that, like the screen's, goes on editing while its steps are on their way, and rebases over others'. */
-class Rebasing extends Editor {
-  refusals = 0;
-  #made = 0;
+/**
+ * Law 7, with the screen's own live text: whatever order the network delivers, and whoever loses the connection in
+ * between, all end with the same text, nothing honest is refused, and laws 1 and 3 hold on what comes out.
+ */
 
-  override async open(): Promise<this> {
-    await super.open();
-    this.#begin(this.state.doc, this.version);
-    return this;
-  }
-
-  #begin(doc: Node, version: number): void {
-    this.state = EditorState.create({ doc, plugins: [collab({ version, clientID: this.client })] });
-  }
-
-  override follow({ version, steps, clients }: Steps): void {
-    if (!this.state || version !== getVersion(this.state)) return;
-    const parsed = steps.map((step) => Step.fromJSON(schema, step));
-    this.state = this.state.apply(receiveTransaction(this.state, parsed, clients));
-  }
-
-  /** An edit of the script, in pencil; it is only made here, and sent when its turn comes. */
-  make(edit: Edit): void {
-    const made = plainly(this.state.doc, edit);
-    if (!made) return;
-    const stamp = { author: this.who.id, date: toDate(new Date()), newChange: () => `r${this.client}-${++this.#made}` };
-    const recorded = record(made.state, made.tr, stamp);
-    const { tr } = this.state;
-    for (const step of recorded.steps) tr.step(step);
-    this.state = this.state.apply(tr);
-  }
-
-  /** Sends what is not kept until nothing is left; what is refused is given up, as the screen hands it over. */
-  async settle(): Promise<void> {
-    for (let i = 0; i < 400; i++) {
-      const sendable = sendableSteps(this.state);
-      if (!sendable) return;
-      const steps = sendable.steps.map((step) => step.toJSON() as object);
-      const answer = await this.ask('submit', {
-        version: sendable.version,
-        steps,
-        intent: 'pencil',
-        client: this.client,
-      });
-      // Refused, or behind for so long that something must have been missed: from the server's text again.
-      if (answer.refused || (answer.behind && i % 40 === 39)) {
-        this.refusals++;
-        const joined = await this.ask('join', {});
-        this.#begin(Node.fromJSON(schema, joined.doc), joined.version as number);
-      } else if (answer.behind) await new Promise((resolve) => setTimeout(resolve, 5));
-    }
-    throw new Error('not settled');
-  }
-}
-
+const logins = ['ines', 'maren', 'tobias', 'harbour', 'alba'];
 let server: Running;
 let people: Visitor[];
 beforeAll(async () => {
   server = await startServer();
-  people = await Promise.all(['ines', 'maren', 'tobias'].map((login) => demoPerson(server.address, login)));
+  people = await Promise.all(logins.map((login) => demoPerson(server.address, login)));
 });
 afterAll(() => server.stop());
 
 const text = 'The tide comes in behind you\nand the line of weed is dry.\nWalk on the high sand.';
+const seed = Number(process.env.CONVERGENCE_SEED ?? 7);
+const rounds = Number(process.env.CONVERGENCE_ROUNDS ?? 2);
+const pause = (time: number) => new Promise((resolve) => setTimeout(resolve, time));
 
-// Law 7: whatever order the network delivers, all end with the same text, and what was there can be had back.
-test('three who edit at once, with delays, end with one text from which all of theirs can be taken back', async () => {
+/** A manuscript of the first person's, in which the others may propose. */
+async function manuscript(): Promise<string> {
   const [keeper] = people as [Visitor];
   const form = new FormData();
   form.append('file', new File([text], 'Together.txt'));
   const { id } = (await keeper.ask<{ id: string }>('POST', '/api/manuscripts/import', form)).body;
-  for (const { id: person } of people) {
-    if (person !== keeper.id) await keeper.ask('PUT', `/api/manuscripts/${id}/members/${person}`, { role: 'proposer' });
+  for (const { id: person } of people.slice(1))
+    await keeper.ask('PUT', `/api/manuscripts/${id}/members/${person}`, { role: 'proposer' });
+  return id;
+}
+
+/** What someone does next. A number picks among what there is. */
+const act = fc.record({
+  what: fc.constantFrom('edit', 'edit', 'edit', 'edit', 'edit', 'undo', 'redo', 'drop', 'decide'),
+  edit: someTextEdit(1),
+  which: fc.nat(),
+  wait: fc.constantFrom(0, 0, 1, 5, 20),
+});
+type Act = typeof act extends fc.Arbitrary<infer T> ? T : never;
+
+async function play(writer: Writer, script: readonly Act[], decides: boolean): Promise<void> {
+  for (const { what, edit, which, wait } of script) {
+    const pending = what === 'decide' && decides ? listChanges(writer.doc) : [];
+    if (what === 'undo') writer.undo();
+    else if (what === 'redo') writer.redo();
+    else if (what === 'drop') {
+      writer.socket.disconnect();
+      setTimeout(() => writer.socket.connect(), (which % 5) * 15);
+    } else if (pending.length) {
+      await writer.text.decide([pending[which % pending.length]!.id], which % 2 ? 'accept' : 'reject');
+    } else if (what === 'edit') {
+      const made = plainly(writer.doc, edit);
+      if (made) writer.make(made.tr);
+    }
+    await pause(wait);
   }
-  const clients = await Promise.all(people.map((who) => new Rebasing(who, id).open()));
-  const original = clients[0]!.state.doc;
-  const scripts = fc.sample(fc.array(someTextEdit(1), { minLength: 25, maxLength: 25 }), {
-    numRuns: 3,
-    seed: Number(process.env.CONV_SEED ?? 7),
-  });
-  await Promise.all(
-    clients.map(async (client, c) => {
-      for (const [i, edit] of scripts[c]!.entries()) {
-        client.make(edit);
-        if (i % (c + 2) === 0) await new Promise((resolve) => setTimeout(resolve, (i * 7 + c * 5) % 20));
-        if (i % 3 === c) await client.settle();
-      }
-      await client.settle();
-    }),
+}
+
+/** The text as the server holds it, for someone who comes now. */
+async function held(id: string): Promise<Node> {
+  const late = await new Writer(people[0]!, id).until();
+  const { doc } = late;
+  late.close();
+  return doc;
+}
+
+async function together(howMany: number, decides: boolean, round: number) {
+  const id = await manuscript();
+  const writers = await Promise.all(
+    Array.from({ length: howMany }, (_, i) => new Writer(people[i % people.length]!, id).until()),
   );
-  await new Promise((resolve) => setTimeout(resolve, 400));
-  const late = await new Editor(keeper, id).open();
-  for (const client of clients) expect(canonical(client.state.doc)).toEqual(canonical(late.state.doc));
-  expect(canonical(beforeReading(late.state.doc))).toEqual(canonical(original));
-  const authors = new Set(listChanges(late.state.doc).map(({ author }) => author));
-  expect(authors.size).toBeGreaterThan(1);
-  // What all hold is a text the rules themselves would let through.
-  const { state } = clients[0]!;
-  const sender = { author: keeper.id, now: new Date().toISOString(), known: () => undefined };
-  expect(checkBatch(state.doc, state.doc, [], state.tr.mapping, 'pencil', sender)).toBeNull();
-  // Most of it was taken in; what was refused after rebasing was given up whole.
-  expect(clients.reduce((sum, { refusals }) => sum + refusals, 0)).toBeLessThan(8);
-  for (const client of [...clients, late]) client.close();
+  const original = writers[0]!.doc;
+  const scripts = fc.sample(fc.array(act, { minLength: 24, maxLength: 24 }), {
+    numRuns: howMany,
+    seed: seed + 100 * round + howMany + (decides ? 1000 : 0),
+  });
+  await Promise.all(writers.map((writer, i) => play(writer, scripts[i]!, decides && writer.who === people[0])));
+  for (const writer of writers) writer.socket.connect();
+  for (const writer of writers) await writer.settled();
+  const end = await held(id);
+  const last = Math.max(...writers.map((writer) => writer.version()));
+  for (const writer of writers) await writer.until(() => writer.version() === last);
+  return { id, writers, original, end };
+}
+
+const cases = [3, 5, 8].flatMap((howMany) => Array.from({ length: rounds }, (_, round) => ({ howMany, round })));
+
+test.each(cases)(
+  '$howMany who write at once, with drops, end with one text (round $round)',
+  async ({ howMany, round }) => {
+    const { writers, original, end } = await together(howMany, false, round);
+    for (const writer of writers) expect(canonical(writer.doc)).toEqual(canonical(end));
+    expect(writers.flatMap(({ notTaken }) => notTaken)).toEqual([]);
+    expect(canonical(beforeReading(end))).toEqual(canonical(original));
+    expect(listChanges(end).length).toBeGreaterThan(0);
+    for (const writer of writers) writer.close();
+  },
+);
+
+test.each(cases)('and so they do while one of them decides ($howMany, round $round)', async ({ howMany, round }) => {
+  const { writers, end } = await together(howMany, true, round);
+  for (const writer of writers) expect(canonical(writer.doc)).toEqual(canonical(end));
+  expect(writers.flatMap(({ notTaken }) => notTaken)).toEqual([]);
+  // Law 3 on what came out: the order in which the rest is decided makes no difference.
+  const ids = listChanges(end).map(({ id }) => id);
+  const one = (order: string[]) =>
+    order.reduce((doc, id) => decide(new Transform(doc), [id], ids.indexOf(id) % 2 ? 'accept' : 'reject').doc, end);
+  expect(canonical(one([...ids].reverse()))).toEqual(canonical(one(ids)));
+  for (const writer of writers) writer.close();
+});
+
+test('the log rebuilds the text at any version, and says who did what', async () => {
+  const { id, writers, end } = await together(3, true, 9);
+  const [keeper] = people as [Visitor];
+  const last = writers[0]!.version();
+  type Version = { doc: object };
+  const at = async (version: number) =>
+    (await keeper.ask<Version>('GET', `/api/manuscripts/${id}/versions/${version}`)).body.doc;
+  expect(canonical(Node.fromJSON(schema, await at(last)))).toEqual(canonical(end));
+  for (const version of [0, Math.floor(last / 2), last - 1]) Node.fromJSON(schema, await at(version)).check();
+  const beyond = await keeper.ask('GET', `/api/manuscripts/${id}/versions/${last + 1}`);
+  expect([beyond.status, beyond.body.message]).toEqual([404, 'The text has no such version.']);
+  for (const writer of writers) writer.close();
 });

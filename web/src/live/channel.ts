@@ -34,7 +34,7 @@ export type Joined =
   | { refused: string }
   | { later: string };
 
-interface Heard {
+export interface Heard {
   connect(): void;
   lost(): void;
   steps(message: Steps): void;
@@ -45,6 +45,10 @@ interface Heard {
   signedOut(): void;
 }
 
+/** A connection to the server this page came from. */
+const toOwnServer = (): Socket =>
+  io({ path: '/api/live', transports: ['websocket'], reconnectionDelayMax: 3000, autoConnect: false });
+
 /** The live connection of one manuscript. */
 export class Channel {
   readonly #socket: Socket;
@@ -52,11 +56,12 @@ export class Channel {
   constructor(
     readonly manuscript: string,
     heard: Heard,
+    connect = toOwnServer,
   ) {
     const here = <M extends { manuscript: string }>(work: (message: M) => void) => {
       return (message: M) => message.manuscript === manuscript && work(message);
     };
-    this.#socket = io({ path: '/api/live', transports: ['websocket'], reconnectionDelayMax: 3000, autoConnect: false })
+    this.#socket = connect()
       .on('connect', () => heard.connect())
       .on('disconnect', (reason) => {
         heard.lost();

@@ -4,9 +4,9 @@ import { Node } from 'prosemirror-model';
 import { EditorState, TextSelection, type Plugin, type Transaction } from 'prosemirror-state';
 import { Step, type Mapping } from 'prosemirror-transform';
 import { nanoid } from 'nanoid';
-import { schema, sweep, toDate, type Hit, type Stamp, type Verdict } from '@tea-pencil/core';
+import { sameValue, schema, sweep, toDate, type Hit, type Stamp, type Verdict } from '@tea-pencil/core';
 import { batchesOf, corrected, wordsIn, type Batch } from './batches';
-import { Channel, type Answer, type Joined, type Steps } from './channel';
+import { Channel, type Answer, type Heard, type Joined, type Steps } from './channel';
 import { deletionOf, inHand, sealOf, tidied, type Hand, type Seal, type Writer } from './intents';
 import { PenClock } from './pen-clock';
 import { Places } from './places';
@@ -77,8 +77,9 @@ export class LiveText {
     readonly manuscript: string,
     readonly me: string,
     readonly plugins: () => Plugin[],
+    connect?: ConstructorParameters<typeof Channel>[2],
   ) {
-    this.#channel = new Channel(manuscript, {
+    const heard: Heard = {
       connect: () => void this.#join(),
       lost: () => this.#set({ kept: 'offline' }),
       steps: (message) => this.#receive(message),
@@ -87,7 +88,8 @@ export class LiveText {
       changed: (what) => this.#hearer.changed(what),
       removed: (problem) => this.#set({ kept: 'gone', problem }),
       signedOut: () => this.#hearer.signedOut(),
-    });
+    };
+    this.#channel = new Channel(manuscript, heard, connect);
     this.places = new Places(this.#client, this.#channel, () => this.#snapshot.state);
   }
 
@@ -310,7 +312,7 @@ export class LiveText {
   /** Whether steps that the server has as mine are those I hold: it carries them over others' steps as I do. */
   #areMine(state: EditorState, run: readonly object[]): boolean {
     const own = sendableSteps(state)?.steps ?? [];
-    return run.every((json, k) => own[k] && JSON.stringify(own[k]!.toJSON()) === JSON.stringify(json));
+    return run.every((json, k) => own[k] && sameValue(own[k]!.toJSON(), json));
   }
 
   /** Sends what is not kept yet, batch after batch. */

@@ -7,14 +7,11 @@ import type { Other } from '../live/places';
 
 function caret({ client, person, head }: Other, name: string): Decoration {
   const make = () => {
-    const flag = document.createElement('span');
-    flag.className = 'other-name';
-    flag.textContent = name;
     const bar = document.createElement('span');
     bar.className = 'other-caret';
     bar.dataset.author = person;
+    bar.dataset.name = name; // drawn by the style sheet, so that it is no part of the text
     bar.setAttribute('aria-hidden', 'true');
-    bar.append(flag);
     return bar;
   };
   return Decoration.widget(head, make, {

@@ -18,7 +18,11 @@ export interface Search {
   searching: boolean;
 }
 
-const none: Search = { hits: [], doc: null, problem: null, searching: false };
+/** What was found, and what it was the answer to. */
+interface Answer extends Omit<Search, 'searching'> {
+  asked: { doc: Node; query: Query; replacement: string } | null;
+}
+const none: Answer = { hits: [], doc: null, problem: null, asked: null };
 
 /** What is found of a query in a text, again whenever either changes. */
 export function useSearch(doc: Node, query: Query, replacement: string): Search {
@@ -33,9 +37,9 @@ export function useSearch(doc: Node, query: Query, replacement: string): Search 
 
   useEffect(() => {
     let over = false;
+    const asked = { doc, query, replacement };
     const begin = setTimeout(() => {
-      if (!query.text) return setFound({ ...none, doc });
-      setFound((before) => ({ ...before, searching: true }));
+      if (!query.text) return setFound({ ...none, doc, asked });
       if (!worker.current) {
         const thread = new Worker(new URL('./search-worker.ts', import.meta.url), { type: 'module' });
         worker.current = { thread, searcher: wrap<Searcher>(thread) };
@@ -44,13 +48,13 @@ export function useSearch(doc: Node, query: Query, replacement: string): Search 
         stop();
         over = true;
         const problem = 'This expression takes too long; it was stopped. Make it simpler.';
-        setFound({ ...none, doc, problem });
+        setFound({ ...none, doc, problem, asked });
       }, patience);
       void worker.current.searcher.search(linesOf(doc), query, replacement).then((answer: Found) => {
         clearTimeout(tooLong);
         if (over) return;
         const problem = 'unreadable' in answer ? answer.unreadable : null;
-        setFound({ hits: 'hits' in answer ? answer.hits : [], doc, problem, searching: false });
+        setFound({ hits: 'hits' in answer ? answer.hits : [], doc, problem, asked });
       });
     }, pause);
     return () => {
@@ -59,5 +63,7 @@ export function useSearch(doc: Node, query: Query, replacement: string): Search 
     };
   }, [doc, query, replacement]);
 
-  return found;
+  const { asked, ...answer } = found;
+  const current = asked?.doc === doc && asked.query === query && asked.replacement === replacement;
+  return { ...answer, searching: !current };
 }

@@ -1,0 +1,85 @@
+import { io, type Socket } from 'socket.io-client';
+import { redo, undo } from 'prosemirror-history';
+import type { Transaction } from 'prosemirror-state';
+import { getVersion } from 'prosemirror-collab';
+import { LiveText, type NotTaken } from '../../../web/src/live/live-text';
+import type { Visitor } from './server';
+
+// What a page has and a process has not.
+Object.assign(globalThis, { addEventListener: () => undefined, removeEventListener: () => undefined });
+
+/** The screen's own live text without the screen: it types on while its steps are on their way, as people do. */
+export class Writer {
+  readonly socket: Socket;
+  readonly text: LiveText;
+  readonly notTaken: NotTaken[] = [];
+  readonly said: string[] = [];
+  readonly #close: () => void;
+
+  constructor(
+    readonly who: Visitor,
+    readonly manuscript: string,
+    mayInk = false,
+  ) {
+    this.socket = io(who.address, {
+      path: '/api/live',
+      transports: ['websocket'],
+      extraHeaders: { cookie: who.cookie },
+      forceNew: true,
+      autoConnect: false,
+      reconnectionDelay: 50,
+      reconnectionDelayMax: 300,
+    });
+    this.text = new LiveText(
+      manuscript,
+      who.id,
+      () => [],
+      () => this.socket,
+    );
+    this.text.allowInk(mayInk);
+    this.#close = this.text.open({
+      notTaken: (what) => void this.notTaken.push(what),
+      say: (sentence) => void this.said.push(sentence),
+      changed: () => undefined,
+      signedOut: () => undefined,
+    });
+  }
+
+  get state() {
+    return this.text.snapshot().state!;
+  }
+  get doc() {
+    return this.state.doc;
+  }
+
+  /** Waits until the text is there, or until something else holds. */
+  async until(holds: () => boolean = () => !!this.text.snapshot().state, most = 20_000): Promise<this> {
+    const began = Date.now();
+    while (!holds()) {
+      if (Date.now() - began > most) throw new Error(`it did not come to be: ${this.text.snapshot().kept}`);
+      await new Promise((resolve) => setTimeout(resolve, 10));
+    }
+    return this;
+  }
+
+  settled = (): Promise<this> => this.until(() => this.text.snapshot().kept === 'kept' && !this.text.hasUnkept());
+  version = (): number => getVersion(this.state);
+
+  /** Makes the steps of an edit that was tried on the same text. */
+  make(tried: Transaction): void {
+    const { tr } = this.state;
+    for (const step of tried.steps) tr.step(step);
+    this.text.dispatch(tr);
+  }
+
+  type(letters: string): void {
+    this.text.dispatch(this.state.tr.insertText(letters, this.doc.content.size - 1));
+  }
+
+  undo = (): boolean => undo(this.state, this.text.dispatch);
+  redo = (): boolean => redo(this.state, this.text.dispatch);
+
+  close(): void {
+    this.#close();
+  }
+}
