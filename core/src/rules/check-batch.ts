@@ -1,9 +1,16 @@
 import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import type { Mapping, Step } from 'prosemirror-transform';
-import { AddMarkStep, RemoveMarkStep } from 'prosemirror-transform';
+import {
+  AddMarkStep,
+  AddNodeMarkStep,
+  AttrStep,
+  RemoveMarkStep,
+  RemoveNodeMarkStep,
+  ReplaceStep,
+} from 'prosemirror-transform';
 import { sameManuscript } from '../manuscript/canonical.js';
 import type { ChangeId, PersonId } from '../manuscript/manuscript.js';
-import { reviewMarks } from '../manuscript/schema.js';
+import { reviewMarks, schema } from '../manuscript/schema.js';
 import { withoutAuthor } from '../reading/readings.js';
 import { align, type Alignment, type Item } from '../recording/align.js';
 import type { Token } from '../recording/row.js';
@@ -158,6 +165,13 @@ function checkInk({ items }: Alignment): string | null {
   return null;
 }
 
+const kinds = [ReplaceStep, AddMarkStep, RemoveMarkStep, AddNodeMarkStep, RemoveNodeMarkStep, AttrStep];
+const attributes = new Set(Object.values(schema.nodes).flatMap(({ spec }) => Object.keys(spec.attrs ?? {})));
+
+/** Whether a step is one of those that editing here comes down to. */
+const isKnown = (step: Step) =>
+  kinds.some((kind) => step instanceof kind) && !(step instanceof AttrStep && !attributes.has(step.attr));
+
 /**
  * Whether a batch of steps keeps to the rules for what it is meant to be. It looks only at the blocks that are touched.
  * @param mapping the maps of the batch's steps
@@ -171,6 +185,7 @@ export function checkBatch(
   intent: Intent,
   sender: Sender,
 ): string | null {
+  if (!steps.every(isKnown)) return 'This is no change that can be made to a manuscript.';
   if (intent === 'anchor') {
     const only = steps.every(
       (s) => (s instanceof AddMarkStep || s instanceof RemoveMarkStep) && s.mark.type.name === 'anchor',

@@ -13,7 +13,8 @@ import {
 import type { Server, Socket } from 'socket.io';
 import type { SessionData } from 'express-session';
 import { DataSource } from 'typeorm';
-import { NamedPersonRow, type Role } from '../database/entities.js';
+import { NamedPersonRow } from '../database/entities.js';
+import type { Role } from '../database/roles.js';
 import { notThere } from '../http/access.js';
 import { Allowance } from './allowance.js';
 import { Authority, later, type Answer, type Author, type Broadcast } from './authority.js';
@@ -162,6 +163,7 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
       this.#tellGone(socket, manuscript);
       dataOf(socket).joined.delete(manuscript);
       await socket.leave(room(manuscript));
+      return { left: true };
     });
   }
 

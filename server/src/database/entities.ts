@@ -1,10 +1,6 @@
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 import type { Loss } from '@tea-pencil/core';
-
-/** What a person may do in a manuscript, each role including the ones before it. */
-export const roles = ['reader', 'remarker', 'proposer', 'decider', 'keeper'] as const;
-export type Role = (typeof roles)[number];
-export const mayAtLeast = (role: Role, least: Role): boolean => roles.indexOf(role) >= roles.indexOf(least);
+import type { Role } from './roles.js';
 
 /** Someone with an account, or (without a login) someone an imported file names. */
 @Entity('people')

@@ -2,7 +2,7 @@ import { Controller, Delete, HttpCode, Patch, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import Joi from 'joi';
 import { LiveGateway } from '../collaboration/live.gateway.js';
-import { roles, type Role } from '../database/entities.js';
+import { roles, type Role } from '../database/roles.js';
 import { Me } from '../http/access.js';
 import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
 import { MembersService, type Outside } from './members.service.js';

@@ -2,7 +2,8 @@ import { BadRequestException, Injectable, NotFoundException } from '@nestjs/comm
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
 import { initialsOf } from '@tea-pencil/core';
-import { MemberRow, NamedPersonRow, PersonRow, type Role } from '../database/entities.js';
+import { MemberRow, NamedPersonRow, PersonRow } from '../database/entities.js';
+import type { Role } from '../database/roles.js';
 import { PeopleService } from '../people/people.service.js';
 
 const needsKeeper = 'A manuscript needs a keeper: make someone else one first.';

@@ -1,4 +1,4 @@
-import type { Role } from '../database/entities.js';
+import type { Role } from '../database/roles.js';
 
 /** Who may use a route: anyone at all, anyone signed in, or members of its manuscript with at least a role. */
 export type Access = 'anyone' | 'signed in' | Role;

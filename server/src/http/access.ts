@@ -10,7 +10,8 @@ import {
 import { InjectRepository } from '@nestjs/typeorm';
 import type { Request } from 'express';
 import { Repository } from 'typeorm';
-import { mayAtLeast, MemberRow, type Role } from '../database/entities.js';
+import { MemberRow } from '../database/entities.js';
+import { mayAtLeast, type Role } from '../database/roles.js';
 import { routes } from './access-table.js';
 
 interface Known extends Request {

@@ -4,7 +4,8 @@ import { hash, verify } from '@node-rs/argon2';
 import { nanoid } from 'nanoid';
 import { In, IsNull, Not, Repository } from 'typeorm';
 import { initialsOf, type Person } from '@tea-pencil/core';
-import { FactRow, MemberRow, NamedPersonRow, PersonRow, type Role } from '../database/entities.js';
+import { FactRow, MemberRow, NamedPersonRow, PersonRow } from '../database/entities.js';
+import type { Role } from '../database/roles.js';
 
 export interface Account extends Person {
   login: string | null;

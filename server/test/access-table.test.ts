@@ -1,0 +1,196 @@
+import { listChanges } from '@tea-pencil/core';
+import { roles, type Role } from '../src/database/roles';
+import { messages, routes } from '../src/http/access-table';
+import { Editor } from './support/editor';
+import { demoPerson, startServer, Visitor, type Running } from './support/server';
+
+/** The whole table of who may do what, walked by one person of every role, one who is no member, and one not signed in. */
+
+type Who = Role | 'outsider' | 'nobody';
+const everyone: Who[] = ['nobody', 'outsider', ...roles];
+
+let server: Running;
+const people = {} as Record<Who, Visitor>;
+/** The manuscript that all but the outsider are members of. */
+let id: string;
+let asset: string;
+let thread: string;
+
+/** The smallest picture there can be. */
+const pixel = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==',
+  'base64',
+);
+const file = (name: string, bytes: BlobPart) => {
+  const form = new FormData();
+  form.append('file', new File([bytes], name));
+  return form;
+};
+
+beforeAll(async () => {
+  server = await startServer();
+  const logins = { keeper: 'ines', decider: 'tobias', proposer: 'maren', remarker: 'harbour', reader: 'alba' } as const;
+  for (const [role, login] of Object.entries(logins)) people[role as Role] = await demoPerson(server.address, login);
+  people.nobody = new Visitor(server.address);
+  const { keeper } = people;
+  id = (await keeper.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'The whole table' })).body.id;
+  for (const role of roles.slice(0, -1)) {
+    await keeper.ask('PUT', `/api/manuscripts/${id}/members/${people[role].id}`, { role });
+  }
+  // One of the same people, who is no member of another manuscript.
+  people.outsider = people.reader;
+  const picture = await keeper.ask<{ asset: string }>('POST', `/api/manuscripts/${id}/pictures`, file('p.png', pixel));
+  asset = picture.body.asset;
+  thread = 'table-thread';
+  const begun = { id: thread, comment: 'table-comment', quote: '', text: 'Hello' };
+  await keeper.ask('POST', `/api/manuscripts/${id}/threads`, begun);
+});
+afterAll(() => server.stop());
+
+let n = 0;
+/** What is sent on each route so that it succeeds for those who may. */
+const bodies: Record<string, () => unknown> = {
+  'POST /api/sign-in': () => ({ login: 'ines', password: 'low water' }),
+  'POST /api/sign-in/demo': () => ({ person: people.keeper.id }),
+  'PATCH /api/me': () => ({ initials: 'XY' }),
+  'POST /api/manuscripts': () => ({ title: 'Made while walking the table' }),
+  'POST /api/manuscripts/import': () => file('note.txt', 'A line.'),
+  'PUT /api/manuscripts/:id/hue': () => ({ hue: 2 }),
+  'POST /api/manuscripts/:id/threads': () => ({ id: `t${++n}`, comment: `c${n}`, quote: '', text: 'Hello' }),
+  'POST /api/manuscripts/:id/threads/:thread/comments': () => ({ id: `d${++n}`, text: 'Yes' }),
+  'PATCH /api/manuscripts/:id/threads/:thread': () => ({ resolved: false }),
+  'POST /api/manuscripts/:id/pictures': () => file('p.png', pixel),
+  'POST /api/manuscripts/:id/pictures/copy': () => ({ asset }),
+  'PATCH /api/manuscripts/:id': () => ({ title: 'The whole table' }),
+  'PUT /api/manuscripts/:id/members/:person': () => ({ role: 'reader' }),
+  'PATCH /api/manuscripts/:id/outside/:person': () => ({ name: 'Somebody' }),
+};
+/** Routes of which even one who may gets something else than success, because there is no such thing. */
+const answers: Record<string, number> = { 'PATCH /api/manuscripts/:id/outside/:person': 404 };
+
+/** The address of a route, for the shared manuscript or one that is nowhere. */
+const addressOf = (path: string, manuscript: string) =>
+  path
+    .replace(':id', manuscript)
+    .replace(':asset', asset)
+    .replace(':thread', thread)
+    .replace(':copy', 'fair.txt')
+    .replace(':version', '0')
+    .replace(':person', people.reader.id);
+
+const ask = (who: Visitor, route: string, manuscript = id) => {
+  const [method, path] = route.split(' ') as [string, string];
+  return who.ask(method, addressOf(path, manuscript), bodies[route]?.());
+};
+
+test('every route the server has stands in the table, and no other', async () => {
+  type Paths = { paths: Record<string, Record<string, unknown>> };
+  const { body } = await people.nobody.ask<Paths>('GET', '/api/docs-json');
+  const there = Object.entries(body.paths).flatMap(([path, methods]) =>
+    Object.keys(methods).map((method) => `${method.toUpperCase()} ${path.replace(/\{(\w+)\}/g, ':$1')}`),
+  );
+  expect([...there].sort()).toEqual(Object.keys(routes).sort());
+});
+
+// Signing in and out changes who one is; those have tests of their own.
+const walked = Object.entries(routes).filter(([route]) => !/sign-(in|out)/.test(route));
+
+test.each(walked)('%s is for: %s', async (route, access) => {
+  const wrong: string[] = [];
+  for (const who of everyone.filter((each) => each !== 'outsider')) {
+    const { status } = await ask(people[who], route);
+    const least = roles.indexOf(access as Role);
+    const may =
+      access === 'anyone' || (who !== 'nobody' && (access === 'signed in' || roles.indexOf(who as Role) >= least));
+    const good = answers[route] ? status === answers[route] : status >= 200 && status < 300;
+    const refused = who === 'nobody' ? status === 401 : status === 403;
+    if (may ? !good : !refused) wrong.push(`${who}: ${status}`);
+    // Whom the walk has taken off comes back for the next route.
+    if (route.startsWith('DELETE') && may)
+      await people.keeper.ask('PUT', `/api/manuscripts/${id}/members/${people.reader.id}`, { role: 'reader' });
+  }
+  expect(wrong).toEqual([]);
+});
+
+test('what is no member’s answers like what is nowhere, on every route about a manuscript', async () => {
+  const { body } = await people.keeper.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'Closed' });
+  for (const [route] of walked.filter(([path]) => path.includes(':id'))) {
+    const closed = await ask(people.outsider, route, body.id);
+    const nowhere = await ask(people.outsider, route, 'nowhere');
+    expect([route, closed.status, closed.body]).toEqual([route, 404, nowhere.body]);
+  }
+  const picture = await people.keeper.ask<{ asset: string }>(
+    'POST',
+    `/api/manuscripts/${body.id}/pictures`,
+    file('p.png', pixel),
+  );
+  const closed = await people.outsider.ask('GET', `/api/assets/${picture.body.asset}`);
+  expect([closed.status, closed.body]).toEqual([404, (await people.outsider.ask('GET', '/api/assets/nowhere')).body]);
+});
+
+test('every live message is for those whom the table names', async () => {
+  const { keeper } = people;
+  const open = async (who: Visitor) => new Editor(who, id).open();
+  const writer = await open(keeper);
+  const own = await open(people.proposer);
+  await writer.edit((state) => state.tr.insertText('Words.', 1), 'ink');
+  const refused = async (who: Who, name: string): Promise<boolean> => {
+    const editor = await open(people[who]);
+    const { client } = editor;
+    const anchor = editor.state.schema.marks.anchor!.create({ thread: `of-${who}` });
+    const lastOf = async (author: Visitor) => {
+      const typing = author === keeper ? writer : own;
+      await typing.edit((state) => state.tr.insertText('word ', 1));
+      const changes = listChanges(typing.state.doc);
+      return changes.filter((change) => change.author === author.id).at(-1)!.id;
+    };
+    const attempt = async () => {
+      switch (name) {
+        case 'join':
+          return editor.ask('join', {});
+        case 'leave':
+          return editor.ask('leave', {});
+        case 'presence':
+          return {};
+        case 'submit anchor':
+          return editor.send(editor.state.tr.addMark(1, 2, anchor), 'anchor');
+        case 'submit pencil':
+          return editor.edit((state) => state.tr.insertText('p', 1));
+        case 'submit ink':
+          return editor.edit((state) => state.tr.insertText('i', 1), 'ink');
+        case 'decide':
+          return editor.ask('decide', { changes: [await lastOf(keeper)], verdict: 'accept', client });
+        case 'decide own':
+          return editor.ask('decide', { changes: [await lastOf(people[who])], verdict: 'reject', client });
+        case 'takeBack': {
+          const { decision } = await writer.ask('decide', {
+            changes: [await lastOf(keeper)],
+            verdict: 'accept',
+            client: writer.client,
+          });
+          return editor.ask('takeBack', { decision, client });
+        }
+        default: {
+          const { decision } = await editor.ask('decide', {
+            changes: [await lastOf(people[who])],
+            verdict: 'reject',
+            client,
+          });
+          return editor.ask('takeBack', { decision, client });
+        }
+      }
+    };
+    const answer = await attempt();
+    editor.close();
+    return !!answer.refused;
+  };
+  // Those who may not write have nothing of their own to withdraw or to take back.
+  for (const [name, least] of Object.entries(messages)) {
+    const asking = name.endsWith('own') ? (['proposer'] as const) : roles;
+    for (const who of asking) {
+      expect([name, who, await refused(who, name)]).toEqual([name, who, roles.indexOf(who) < roles.indexOf(least)]);
+    }
+  }
+  writer.close();
+  own.close();
+});

@@ -1,0 +1,239 @@
+import fc from 'fast-check';
+import { Fragment, Slice } from 'prosemirror-model';
+import type { Transaction } from 'prosemirror-state';
+import { ReplaceStep } from 'prosemirror-transform';
+import { io } from 'socket.io-client';
+import { canonical, listChanges, schema } from '@tea-pencil/core';
+import { Editor } from './support/editor';
+import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+
+/** A client that keeps to no rule: every attempt is refused in words, nothing changes, and the server lives on. */
+
+let server: Running;
+let ines: Visitor; // may decide
+let maren: Visitor; // may propose: she is the hostile one
+let wrack: string;
+beforeAll(async () => {
+  server = await startServer();
+  ines = await demoPerson(server.address, 'ines');
+  maren = await demoPerson(server.address, 'maren');
+  wrack = await ines.manuscript(/Wrack/);
+});
+afterAll(() => server.stop());
+
+const now = () => new Date().toISOString().replace(/\.\d+/, '');
+const mark = (name: string, attrs: object) =>
+  schema.marks[name]!.create({ change: 'forged', author: maren.id, date: now(), ...attrs });
+
+/** What the server has, before and after. */
+async function held() {
+  const editor = await new Editor(ines, wrack).open();
+  const { version, state } = editor;
+  editor.close();
+  return { version, text: canonical(state.doc) };
+}
+
+test('forged authors, dates, ids and decisions: each refused, nothing changed', async () => {
+  const before = await held();
+  const m = await new Editor(maren, wrack).open();
+  const { doc } = m.state;
+  const theirs = listChanges(doc).find(({ author, kind }) => author === ines.id && kind === 'insertion')!;
+  const own = listChanges(doc).find(({ author }) => author === maren.id)!;
+  const [range] = theirs.ranges as [{ from: number; to: number }];
+  const of = theirs.ranges.flatMap(() => doc.nodeAt(range.from)!.marks).find((one) => one.attrs.change === theirs.id)!;
+  const { tr } = m.state;
+  const put = (attrs: object) => m.state.tr.insert(3, schema.text('x', [mark('insertion', attrs)]));
+  /** The steps with something in them that no editor would make. */
+  const raw = (made: Transaction, forge: (json: string) => string) => {
+    const steps = made.steps.map((step) => JSON.parse(forge(JSON.stringify(step.toJSON()))) as object);
+    return m.ask('submit', { version: m.version, steps, intent: 'pencil', client: m.client });
+  };
+  const attempts: [what: string, answer: Promise<{ refused?: string }>, why: RegExp][] = [
+    ['words in another’s name', m.send(put({ author: ines.id }), 'pencil'), /somebody else/],
+    ['words in nobody’s name', m.send(put({ author: 'nobody-here' }), 'pencil'), /somebody else/],
+    ['a date in the future', m.send(put({ date: '2031-01-01T00:00:00Z' }), 'pencil'), /future/],
+    ['a date long ago', m.send(put({ date: '2001-01-01T00:00:00Z' }), 'pencil'), /too long ago/],
+    ['a date that is none', raw(put({}), (json) => json.replace(/"date":"[^"]+"/, '"date":"soon"')), /does not fit/],
+    ['another’s change id', m.send(put({ change: theirs.id }), 'pencil'), /already in use/],
+    ['a new date for a change of one’s own', m.send(put({ change: own.id }), 'pencil'), /already in use/],
+    [
+      'another’s mark taken off',
+      m.send(tr.removeMark(range.from, range.to, of), 'pencil'),
+      /other people|without being recorded/,
+    ],
+    ['words unrecorded', m.send(m.state.tr.insertText('x', 3), 'pencil'), /without being recorded/],
+    ['words removed', m.send(m.state.tr.delete(3, 6), 'pencil'), /without being recorded/],
+    ['ink', m.send(m.state.tr.insertText('x', 3), 'ink'), /not use ink/],
+    ['words as an anchor', m.send(m.state.tr.insertText('x', 3), 'anchor'), /anchors/],
+    [
+      'the first opening deleted',
+      m.send(m.state.tr.addNodeMark(0, mark('openingDeleted', {})), 'pencil'),
+      /first paragraph/,
+    ],
+    ['accepting one’s own change', m.ask('decide', { changes: [own.id], verdict: 'accept', client: 'c' }), /withdraw/],
+    ['rejecting another’s', m.ask('decide', { changes: [theirs.id], verdict: 'reject', client: 'c' }), /withdraw/],
+    [
+      'one’s own together with another’s',
+      m.ask('decide', { changes: [own.id, theirs.id], verdict: 'reject', client: 'c' }),
+      /withdraw/,
+    ],
+    ['a decision there is not', m.ask('takeBack', { decision: 'none', client: 'c' }), /no such decision/],
+  ];
+  for (const [what, answer, why] of attempts) {
+    expect([what, (await answer).refused]).toEqual([what, expect.stringMatching(why)]);
+  }
+  m.close();
+  expect(await held()).toEqual(before);
+});
+
+test('a forged date or author cannot be brought in by steps that undo one another', async () => {
+  const before = await held();
+  const m = await new Editor(maren, wrack).open();
+  for (const attrs of [{ author: ines.id }, { date: '2031-01-01T00:00:00Z' }]) {
+    const id = `passing-${Object.keys(attrs)[0]}`;
+    const passing = m.state.tr.insert(3, schema.text('x', [mark('insertion', { ...attrs, change: id })])).delete(3, 4);
+    await m.send(passing, 'pencil'); // in the end nothing was changed, so it may be taken in
+    await new Promise((resolve) => setTimeout(resolve, 100));
+    const again = m.state.tr.insert(3, schema.text('x', [mark('insertion', { ...attrs, change: id })]));
+    expect((await m.send(again, 'pencil')).refused).toMatch(/somebody else|future/);
+  }
+  m.close();
+  expect((await held()).text).toEqual(before.text);
+});
+
+test('a manuscript one is no member of: no message reaches it', async () => {
+  const foreword = await ines.manuscript(/Foreword/);
+  const m = await new Editor(maren, wrack).open();
+  const steps = [{ stepType: 'replace', from: 1, to: 2 }];
+  const messages: [string, object][] = [
+    ['join', {}],
+    ['leave', {}],
+    ['submit', { version: 0, steps, intent: 'pencil', client: 'c' }],
+    ['decide', { changes: ['x'], verdict: 'accept', client: 'c' }],
+    ['takeBack', { decision: 'x', client: 'c' }],
+  ];
+  for (const [name, message] of messages) {
+    const closed = await m.ask(name, { ...message, manuscript: foreword });
+    const nowhere = await m.ask(name, { ...message, manuscript: 'nowhere' });
+    expect([name, closed.refused]).toEqual([name, expect.stringMatching(/no such manuscript/)]);
+    expect(closed).toEqual(nowhere);
+  }
+  // Nor can its people be heard or misled: presence goes only where one has been let in.
+  const heard: unknown[] = [];
+  const i = await new Editor(ines, foreword).open();
+  i.socket.on('presence', (message) => heard.push(message));
+  const at = { version: 0, anchor: 0, head: 0, top: 0 };
+  m.socket.emit('presence', { manuscript: foreword, client: 'c', at, asks: true });
+  await new Promise((resolve) => setTimeout(resolve, 200));
+  expect(heard).toEqual([]);
+  m.close();
+  i.close();
+});
+
+test('what is no message at all is answered, whatever it is', async () => {
+  const before = await held();
+  const m = await new Editor(maren, wrack).open();
+  const names = ['join', 'submit', 'decide', 'takeBack', 'presence', 'leave'];
+  // Presence is answered by nobody; the rest says why it is refused.
+  const bodies = fc.sample(fc.oneof(fc.anything({ maxDepth: 3 }), fc.jsonValue()), { numRuns: 60, seed: 4 });
+  for (const [k, body] of bodies.entries()) {
+    const name = names[k % 4]!;
+    const answer = (await m.socket.timeout(5000).emitWithAck(name, body)) as { refused?: string; later?: string };
+    expect(answer.refused ?? answer.later).toBeTruthy();
+    m.socket.emit('presence', body);
+  }
+  let deep: object = {};
+  for (let i = 0; i < 800; i++) deep = { stepType: 'replace', from: 1, to: 1, slice: { content: [deep] } };
+  const strange: object[] = [
+    { stepType: '__proto__' },
+    { stepType: 'constructor', from: 0, to: 0 },
+    { stepType: 'replace', from: -5, to: 3 },
+    { stepType: 'replace', from: 1.5, to: 2.5 },
+    { stepType: 'replace', from: 3, to: 1 },
+    { stepType: 'replaceAround', from: 0, to: 9, gapFrom: 1, gapTo: 2, insert: 0 },
+    { stepType: 'attr', pos: 0, attr: 'style', value: { toString: 'x' } },
+    { stepType: 'attr', pos: 0, attr: '__proto__', value: {} },
+    { stepType: 'docAttr', attr: 'x', value: 1 },
+    { stepType: 'addMark', from: 1, to: 4, mark: { type: 'link', attrs: { href: 'javascript:alert(1)' } } },
+    deep,
+  ];
+  for (const step of strange) {
+    const answer = await m.ask('submit', { version: m.version, steps: [step], intent: 'pencil', client: 'c' });
+    expect([JSON.stringify(step).slice(0, 60), answer.taken]).toEqual([JSON.stringify(step).slice(0, 60), undefined]);
+  }
+  m.close();
+  expect(await held()).toEqual(before);
+});
+
+test('words that would run are no words of a manuscript: links go only where links may go', async () => {
+  const i = await new Editor(ines, wrack).open();
+  for (const href of ['javascript:alert(1)', 'data:text/html,x', 'vbscript:x', ' javascript:x']) {
+    const link = schema.marks.link!.create({ href: 'https://harrow.example' }).toJSON() as { attrs: { href: string } };
+    link.attrs.href = href;
+    const step = { stepType: 'addMark', from: 1, to: 4, mark: link };
+    const answer = await i.ask('submit', { version: i.version, steps: [step], intent: 'ink', client: 'c' });
+    expect([href, answer.refused]).toEqual([href, expect.any(String)]);
+  }
+  i.close();
+});
+
+test('a message beyond all measure ends its connection, not the server', async () => {
+  const m = await new Editor(maren, wrack).open();
+  const gone = new Promise((resolve) => m.socket.once('disconnect', resolve));
+  m.socket.emit('submit', { manuscript: wrack, steps: ['x'.repeat(9 * 1024 * 1024)] });
+  expect(await gone).toMatch(/transport|server/);
+  const again = await new Editor(maren, wrack).open();
+  expect(await again.type('.')).toMatchObject({ taken: true });
+  again.close();
+});
+
+test('a flood is told to wait, and is heard again after', async () => {
+  const m = await new Editor(maren, wrack).open();
+  const asked = Array.from({ length: 900 }, () => m.ask('join', { version: m.version }));
+  const answers = (await Promise.all(asked)) as { later?: string }[];
+  const waiting = answers.filter(({ later }) => later);
+  expect(waiting.length).toBeGreaterThan(200);
+  expect(waiting[0]!.later).toMatch(/Too many messages/);
+  await new Promise((resolve) => setTimeout(resolve, 5500));
+  expect((await m.ask('join', { version: m.version })).later).toBeUndefined();
+  m.close();
+}, 30_000);
+
+test('guessing passwords is slowed down', async () => {
+  const guess = () => maren.ask('POST', '/api/sign-in', { login: 'tobias', password: 'high water' });
+  const answers = await Promise.all(Array.from({ length: 40 }, guess));
+  expect(answers.filter(({ status }) => status === 429).length).toBeGreaterThan(5);
+});
+
+test('a page of another site opens no live connection', async () => {
+  const socket = io(server.address, {
+    path: '/api/live',
+    transports: ['websocket'],
+    extraHeaders: { cookie: maren.cookie, origin: 'https://elsewhere.example' },
+    forceNew: true,
+    reconnection: false,
+  });
+  await new Promise((resolve) => socket.once('connect_error', resolve));
+  expect(socket.connected).toBe(false);
+});
+
+test('pages and pictures say what may run in them: nothing that is not ours', async () => {
+  const page = await maren.ask<string>('GET', '/');
+  const policy = page.headers.get('content-security-policy')!;
+  expect(policy).toMatch(/script-src 'self'(;|$)/);
+  expect(policy).not.toMatch(/unsafe/);
+  const nonce = /'nonce-([^']+)'/.exec(policy)![1]!;
+  expect(page.body).toContain(`nonce="${nonce}"`);
+  expect((await maren.ask<string>('GET', '/')).headers.get('content-security-policy')).not.toContain(nonce);
+  expect(page.headers.get('x-content-type-options')).toBe('nosniff');
+  expect(page.headers.get('x-frame-options') ?? policy).toMatch(/SAMEORIGIN|frame-ancestors 'none'/);
+});
+
+test('a batch may be large, but stays one batch of one intent', async () => {
+  const i = await new Editor(ines, wrack).open();
+  const step = new ReplaceStep(1, 1, new Slice(Fragment.empty, 0, 0)).toJSON() as object;
+  const many = { version: i.version, steps: Array.from({ length: 50_001 }, () => step), client: 'c' };
+  expect((await i.ask('submit', { ...many, intent: 'ink' })).refused).toMatch(/50000/);
+  expect((await i.ask('submit', { ...many, steps: [step], intent: 'decision' })).refused).toMatch(/intent/);
+  i.close();
+});
