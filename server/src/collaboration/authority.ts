@@ -180,7 +180,7 @@ export class Authority implements OnModuleDestroy {
       left.forEach(({ answer }) => answer({ behind: true }));
     } catch (problem) {
       this.#open.delete(manuscript); // the text is read anew from what is committed
-      this.#logger.error(`A batch could not be kept: ${String(problem)}`);
+      this.#logger.warn(`A batch waits: ${String(problem)}`);
       left.forEach(({ answer }) => answer({ later }));
     }
   }
@@ -292,7 +292,7 @@ export class Authority implements OnModuleDestroy {
         return { later };
       } catch (problem) {
         this.#open.delete(manuscript);
-        this.#logger.error(`A decision could not be kept: ${String(problem)}`);
+        this.#logger.warn(`A decision was not kept: ${String(problem)}`);
         return { later: 'The server cannot keep anything just now. Nothing was decided; please try again.' };
       }
     });

@@ -1,16 +1,15 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { Node } from 'prosemirror-model';
 import { Step } from 'prosemirror-transform';
-import pg from 'pg';
 import { schema } from '@tea-pencil/core';
+import { poolOf } from '../database/pool.js';
 
 /**
  * Makes checkpoints in a thread of its own, from what the database holds: writing out a whole book takes long enough for
  * someone who types to feel it.
  */
 
-const pool = new pg.Pool({ connectionString: workerData as string, max: 1 });
-pool.on('error', () => undefined); // a lost connection is replaced at the next query
+const pool = poolOf(workerData as string, 1);
 
 async function checkpoint(manuscript: string): Promise<void> {
   const checkpoints = await pool.query<{ version: number; doc: object }>(

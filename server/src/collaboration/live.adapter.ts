@@ -2,8 +2,9 @@ import { IoAdapter } from '@nestjs/platform-socket.io';
 import { createAdapter } from '@socket.io/postgres-adapter';
 import type { INestApplicationContext } from '@nestjs/common';
 import type { RequestHandler } from 'express';
-import pg from 'pg';
+import type pg from 'pg';
 import type { Server, ServerOptions } from 'socket.io';
+import { poolOf } from '../database/pool.js';
 import { fromOwnPage } from '../http/session.js';
 
 /** The largest message, in bytes: a batch of a whole pasted book fits in it. */
@@ -22,8 +23,7 @@ export class LiveAdapter extends IoAdapter {
     databaseUrl: string,
   ) {
     super(app);
-    this.#pool = new pg.Pool({ connectionString: databaseUrl, max: 4 });
-    this.#pool.on('error', () => undefined); // a lost connection is replaced at the next query
+    this.#pool = poolOf(databaseUrl, 4);
   }
 
   override createIOServer(port: number, options?: ServerOptions): Server {

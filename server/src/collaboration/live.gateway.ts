@@ -133,12 +133,13 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
       const author = await this.#author(message.manuscript, person);
       return author ? await work(message, author) : { refused: notThere };
     } catch (problem) {
-      this.#logger.error(problem);
       const well = await this.database.query('SELECT 1').then(
         () => true,
         () => false,
       );
-      return well ? { refused: 'This could not be done. Nothing was changed.' } : { later };
+      if (!well) return { later };
+      this.#logger.error(problem);
+      return { refused: 'This could not be done. Nothing was changed.' };
     }
   }
 

@@ -2,7 +2,7 @@ import type { IncomingMessage } from 'node:http';
 import connectPgSimple from 'connect-pg-simple';
 import type { NextFunction, Request, Response } from 'express';
 import session from 'express-session';
-import pg from 'pg';
+import { poolOf } from '../database/pool.js';
 
 declare module 'express-session' {
   interface SessionData {
@@ -15,8 +15,7 @@ const fortnight = 14 * 24 * 3600 * 1000;
 /** Sessions in PostgreSQL, named by an httpOnly cookie; used by requests and by live connections alike. */
 export function sessions(databaseUrl: string, secret: string) {
   const Store = connectPgSimple(session);
-  const pool = new pg.Pool({ connectionString: databaseUrl, max: 4 });
-  pool.on('error', () => undefined); // a lost connection is replaced at the next query
+  const pool = poolOf(databaseUrl, 4);
   return session({
     name: 'tea-pencil',
     store: new Store({ pool, tableName: 'sessions', createTableIfMissing: false, errorLog: () => undefined }),

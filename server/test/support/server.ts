@@ -19,7 +19,8 @@ export interface Running {
   stop(signal?: NodeJS.Signals): Promise<void>;
 }
 
-export async function startServer(port?: number): Promise<Running> {
+/** @param environment what differs from the tests' own: another database, several processes */
+export async function startServer(port?: number, environment: Record<string, string> = {}): Promise<Running> {
   const at = port ?? (await freePort());
   const child = spawn(process.execPath, [path.resolve(__dirname, '../../dist/main.js')], {
     stdio: ['ignore', 'ignore', 'inherit'],
@@ -28,6 +29,7 @@ export async function startServer(port?: number): Promise<Running> {
       TEA_PENCIL_PORT: String(at),
       TEA_PENCIL_DATABASE_URL: process.env.TEA_PENCIL_TEST_DATABASE,
       TEA_PENCIL_SECRET: 'for the tests only',
+      ...environment,
     },
   });
   const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()));

@@ -1,0 +1,138 @@
+import { execFileSync, spawn } from 'node:child_process';
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import path from 'node:path';
+import { Client } from 'pg';
+import { plainText } from '@tea-pencil/core';
+import { demoPerson, startServer, type Running } from './support/server';
+import { Writer } from './support/writer';
+
+/**
+ * What was acknowledged is there, once, whatever is killed in mid-typing: a server process, and PostgreSQL itself. The
+ * writers are the screen's own live text; they notice a pause at most.
+ */
+
+const pause = (time: number) => new Promise((resolve) => setTimeout(resolve, time));
+
+/** People who type words that can be told apart, until stopped. */
+async function typing(server: Running, howMany: number) {
+  const people = await Promise.all(['ines', 'maren'].map((login) => demoPerson(server.address, login)));
+  const [ines, maren] = people as [(typeof people)[0], (typeof people)[0]];
+  const { id } = (await ines.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'Killed' })).body;
+  await ines.ask('PUT', `/api/manuscripts/${id}/members/${maren.id}`, { role: 'proposer' });
+  const writers = await Promise.all(Array.from({ length: howMany }, (_, k) => new Writer(people[k % 2]!, id).until()));
+  const typed = writers.map(() => 0);
+  let over = false;
+  const all = writers.map(async (writer, k) => {
+    while (!over) {
+      writer.type(`${'abcdefgh'[k]}${typed[k]!++};`);
+      await pause(12 + 5 * k);
+    }
+  });
+  return {
+    id,
+    ines,
+    writers,
+    acknowledged: () => writers.map((writer) => writer.version()),
+    /** The words of each as the server has them at last, and how many each has typed. */
+    async end() {
+      over = true;
+      await Promise.all(all);
+      for (const writer of writers) await writer.until(() => !writer.text.hasUnkept(), 40_000);
+      const late = await new Writer(ines, id).until();
+      const text = plainText(late.doc);
+      late.close();
+      for (const writer of writers) writer.close();
+      const words = writers.map((_, k) =>
+        [...text.matchAll(new RegExp(`${'abcdefgh'[k]}(\\d+);`, 'g'))].map(([, n]) => Number(n)),
+      );
+      return {
+        words,
+        typed,
+        notTaken: writers.flatMap(({ notTaken }) => notTaken),
+        rest: text.replace(/[a-h]\d+;/g, ''),
+      };
+    },
+  };
+}
+
+const counted = (n: number) => Array.from({ length: n }, (_, i) => i);
+
+test('kill -9 of one of two server processes, eight times: nothing is lost and nothing comes twice', async () => {
+  const server = await startServer(undefined, { TEA_PENCIL_PROCESSES: '2' });
+  const workers = () =>
+    execFileSync('pgrep', ['-P', String(server.process.pid)], { encoding: 'utf8' })
+      .trim()
+      .split('\n')
+      .map(Number);
+  const work = await typing(server, 4);
+  const killed = new Set<number>();
+  for (let round = 0; round < 8; round++) {
+    await pause(500 + round * 70);
+    const living = workers().filter((pid) => !killed.has(pid));
+    const pid = living[round % living.length]!;
+    killed.add(pid);
+    process.kill(pid, 'SIGKILL');
+  }
+  await pause(1500);
+  const { words, typed, notTaken, rest } = await work.end();
+  expect(killed.size).toBe(8);
+  expect(words).toEqual(typed.map(counted));
+  expect([notTaken, rest]).toEqual([[], '']);
+  expect(workers().length).toBeGreaterThan(0);
+  await server.stop();
+}, 120_000);
+
+test('kill -9 of PostgreSQL itself, four times: what was acknowledged is there, the rest is kept when it is back', async () => {
+  const home = mkdtempSync(path.join(tmpdir(), 'tea-pencil-killed-'));
+  const keeper = spawn(process.execPath, [path.join(__dirname, 'support/own-database.mjs'), home], {
+    stdio: ['ignore', 'pipe', 'ignore'],
+  });
+  const url = await new Promise<string>((resolve) => {
+    let said = '';
+    keeper.stdout.on('data', (data: Buffer) => {
+      said += data.toString();
+      const found = /postgres:\/\/\S+/.exec(said);
+      if (found) resolve(found[0]);
+    });
+  });
+  const server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url });
+  const work = await typing(server, 3);
+  const kept = async () => {
+    const client = new Client({ connectionString: url });
+    client.on('error', () => undefined);
+    await client.connect();
+    const { rows } = await client.query<{ pid: string; n: string }>(
+      `SELECT split_part(pg_read_file('postmaster.pid'), chr(10), 1) AS pid, (SELECT count(*) FROM steps) AS n`,
+    );
+    await client.end();
+    return { pid: Number(rows[0]!.pid), steps: Number(rows[0]!.n) };
+  };
+  let kills = 0;
+  for (let round = 0; round < 4; round++) {
+    await pause(600 + round * 110);
+    const { pid } = await kept();
+    const acknowledged = Math.max(...work.acknowledged());
+    process.kill(pid, 'SIGKILL');
+    kills++;
+    // Until it is back, nothing is acknowledged; then all that was is there.
+    for (;;) {
+      const now = await kept().catch(() => null);
+      if (now) {
+        expect(now.steps).toBeGreaterThanOrEqual(acknowledged);
+        break;
+      }
+      await pause(100);
+    }
+  }
+  await pause(1500);
+  const { words, typed, notTaken, rest } = await work.end();
+  expect(kills).toBe(4);
+  expect(words).toEqual(typed.map(counted));
+  expect([notTaken, rest]).toEqual([[], '']);
+  await server.stop();
+  const ended = new Promise((resolve) => keeper.once('exit', resolve));
+  keeper.kill('SIGTERM');
+  await ended;
+  rmSync(home, { recursive: true, force: true });
+}, 180_000);
