@@ -81,7 +81,10 @@ export class LiveText {
   ) {
     const heard: Heard = {
       connect: () => void this.#join(),
-      lost: () => this.#set({ kept: 'offline' }),
+      lost: () => {
+        this.#set({ kept: 'offline' });
+        this.places.lost();
+      },
       steps: (message) => this.#receive(message),
       presence: (message) => this.places.hear(message),
       gone: (client) => this.places.gone(client),

@@ -77,6 +77,12 @@ export class Places {
     if (asks) setTimeout(() => this.#tell(false), Math.random() * 2 * pause);
   }
 
+  /** Without a connection nobody knows where the others are. */
+  lost(): void {
+    this.#others.clear();
+    this.#changed();
+  }
+
   gone(client: string): void {
     if (this.#others.delete(client)) this.#changed();
   }

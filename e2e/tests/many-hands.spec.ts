@@ -1,0 +1,174 @@
+import { expect, test, type Page } from '@playwright/test';
+import { fairReading, listChanges, plainText } from '@tea-pencil/core';
+import { comeIn, kept, selectWords, sheet } from '../support/people';
+import { caret, heldText, startWith } from '../support/texts';
+
+/** Several people in one manuscript: who is here and where, one paragraph under two pens, lost connections, settings. */
+
+/** A manuscript of Tobias's, open with Ines too. */
+async function shared(tobias: Page, title: string, role: string, ...lines: string[]): Promise<string> {
+  const id = await startWith(tobias, title, ...lines);
+  const people = (await (await tobias.request.get('/api/people')).json()) as { id: string; name: string }[];
+  const ines = people.find(({ name }) => name.startsWith('Ines'))!.id;
+  await tobias.request.put(`/api/manuscripts/${id}/members/${ines}`, { data: { role } });
+  return id;
+}
+
+test('two write in one paragraph: each sees the other’s caret, and nothing of either is lost', async ({ browser }) => {
+  const tobias = await comeIn(browser, 'Tobias');
+  const id = await shared(tobias, 'One paragraph', 'proposer', 'The tide comes in and goes out again.');
+  const ines = await comeIn(browser, 'Ines', `/m/${id}`);
+  await caret(tobias, 'behind', 'The');
+  await caret(ines, 'before', ' again');
+  await expect(sheet(ines).locator('.other-caret')).toHaveAttribute('data-name', 'Tobias Oyelaran');
+  await expect(sheet(tobias).locator('.other-caret')).toHaveAttribute('data-name', 'Ines Vega');
+  await expect(tobias.getByRole('navigation', { name: /Spine/ }).getByRole('button')).toHaveAccessibleName(
+    'Go where Ines Vega is',
+  );
+  await Promise.all([
+    tobias.keyboard.type(' spring and the neap', { delay: 15 }),
+    ines.keyboard.type(', slowly at first,', { delay: 15 }),
+  ]);
+  const both = 'The spring and the neap tide comes in and goes out, slowly at first, again.';
+  const doc = await heldText(tobias);
+  expect(plainText(fairReading(doc))).toBe(both);
+  expect(new Set(listChanges(doc).map(({ author }) => author)).size).toBe(2);
+  await expect(sheet(ines)).toHaveText(await sheet(tobias).innerText());
+  // A selection is seen too; and whoever leaves is gone at once.
+  await selectWords(ines, 'comes in');
+  await expect(sheet(tobias).locator('.other-selection')).toHaveText('comes in');
+  await ines.context().close();
+  await expect(sheet(tobias).locator('.other-caret')).toHaveCount(0);
+  await expect(tobias.getByRole('group', { name: 'Here now' }).getByRole('button')).toHaveCount(0);
+  await tobias.context().close();
+});
+
+test('without a connection one writes on; on return the words of both are there', async ({ browser }) => {
+  const tobias = await comeIn(browser, 'Tobias');
+  const id = await shared(tobias, 'Offline', 'decider', 'Low water is at ten.', 'High water is at four.');
+  const ines = await comeIn(browser, 'Ines', `/m/${id}`);
+  await expect(kept(ines)).toBeVisible();
+  await ines.context().setOffline(true);
+  await expect(ines.getByRole('status').filter({ hasText: 'No connection' })).toBeVisible();
+  await expect(ines.getByRole('alert')).toContainText('You can go on writing');
+  await caret(ines, 'behind', 'ten');
+  await ines.keyboard.type(' or eleven');
+  await caret(tobias, 'before', 'Low');
+  await tobias.keyboard.type('On Sunday ');
+  await caret(tobias, 'behind', 'four');
+  await tobias.keyboard.type(' sharp');
+  await expect(kept(tobias)).toBeVisible();
+  await expect(sheet(ines)).not.toContainText('Sunday');
+  await ines.context().setOffline(false);
+  await expect(kept(ines)).toBeVisible();
+  const all = 'On Sunday Low water is at ten or eleven.\nHigh water is at four sharp.';
+  expect(plainText(fairReading(await heldText(tobias)))).toBe(all);
+  await expect(sheet(ines)).toContainText('Sunday');
+  await expect(sheet(tobias)).toContainText('or eleven');
+  // Undo takes back what one did oneself, and nothing else.
+  await sheet(ines).focus();
+  await ines.keyboard.press('Control+z');
+  await expect(sheet(tobias)).not.toContainText('or eleven');
+  expect(plainText(fairReading(await heldText(ines)))).toContain('On Sunday Low');
+  await ines.context().close();
+  await tobias.context().close();
+});
+
+test('whose role is taken away while they write offline keeps the words in a tray, to copy', async ({ browser }) => {
+  const tobias = await comeIn(browser, 'Tobias');
+  const id = await shared(tobias, 'Taken away', 'proposer', 'The groyne is steep.');
+  const ines = await comeIn(browser, 'Ines', `/m/${id}`);
+  await expect(kept(ines)).toBeVisible();
+  await ines.context().setOffline(true);
+  await caret(ines, 'behind', 'steep');
+  await ines.keyboard.type(' and slippery');
+  await tobias.getByRole('button', { name: 'People' }).click();
+  await tobias.getByLabel('What Ines Vega may do').locator('..').click();
+  await tobias.getByRole('option', { name: 'may read' }).click();
+  await ines.context().setOffline(false);
+  await expect(ines.getByRole('alert').filter({ hasText: 'Not taken in' })).toContainText('and slippery');
+  await expect(ines.getByRole('alert').filter({ hasText: 'Not taken in' })).toContainText('may not change');
+  await expect(sheet(ines)).toHaveText('The groyne is steep.');
+  await expect(ines.getByText('You may read this manuscript')).toBeVisible();
+  await ines.context().close();
+  await tobias.context().close();
+});
+
+test('reading along: the other’s view is followed until one does something oneself', async ({ browser }) => {
+  const tobias = await comeIn(browser, 'Tobias');
+  const ines = await comeIn(browser, 'Ines');
+  for (const page of [tobias, ines]) {
+    await page.getByText('3 · The Wrack Line').click();
+    await expect(kept(page)).toBeVisible();
+  }
+  const main = (page: Page) => page.getByRole('main');
+  const top = (page: Page) => main(page).evaluate((element) => element.scrollTop);
+  await ines.getByRole('button', { name: 'Tobias Oyelaran is here' }).click();
+  await ines.getByRole('menuitem', { name: 'Read along' }).click();
+  await expect(ines.getByRole('status').filter({ hasText: 'read along with Tobias' })).toBeVisible();
+  for (const to of [1500, 600]) {
+    await main(tobias).evaluate((element, y) => void (element.scrollTop = y), to);
+    await expect.poll(async () => Math.abs((await top(ines)) - (await top(tobias)))).toBeLessThan(60);
+  }
+  await ines.keyboard.press('Escape');
+  await expect(ines.getByText('read along with Tobias')).toBeHidden();
+  await main(tobias).evaluate((element) => void (element.scrollTop = 2000));
+  await ines.waitForTimeout(600);
+  expect(Math.abs((await top(ines)) - 600)).toBeLessThan(60);
+  // And an act of one's own ends it as well.
+  await ines.getByRole('button', { name: 'Tobias Oyelaran is here' }).click();
+  await ines.getByRole('menuitem', { name: 'Read along' }).click();
+  await expect.poll(async () => Math.abs((await top(ines)) - (await top(tobias)))).toBeLessThan(60);
+  await main(ines).hover();
+  await ines.mouse.wheel(0, -100);
+  await expect(ines.getByText('read along with Tobias')).toBeHidden();
+  await ines.context().close();
+  await tobias.context().close();
+});
+
+test('everyone in pencil: the ink is closed for those who are writing, at once', async ({ browser }) => {
+  const tobias = await comeIn(browser, 'Tobias');
+  const id = await shared(tobias, 'All in pencil', 'decider', 'The tide table is on the wall.');
+  const ines = await comeIn(browser, 'Ines', `/m/${id}`);
+  const ink = ines.getByRole('button', { name: 'Ink', exact: true });
+  await ink.click();
+  await expect(ines.locator('.edge.in-ink')).toBeVisible();
+  await tobias.getByRole('button', { name: 'People' }).click();
+  await tobias.getByRole('switch', { name: /Everyone in pencil/ }).click();
+  await expect(ines.locator('.edge.in-pencil')).toBeVisible();
+  await expect(ink).toBeDisabled();
+  await caret(ines, 'behind', 'wall');
+  await ines.keyboard.type(' outside');
+  expect(listChanges(await heldText(ines)).map(({ after }) => after)).toEqual([' outside']);
+  await ines.context().close();
+  await tobias.context().close();
+});
+
+test('a name, initials and a hue of one’s own show everywhere, in what was written before too', async ({ browser }) => {
+  const tobias = await comeIn(browser, 'Tobias');
+  const id = await shared(tobias, 'Names', 'proposer', 'Kelp grows fast.');
+  const ines = await comeIn(browser, 'Ines', `/m/${id}`);
+  await caret(ines, 'behind', 'fast');
+  await ines.keyboard.type(' here');
+  await expect(sheet(tobias).locator('ins.insertion')).toHaveText(' here');
+  await ines.getByRole('button', { name: /Ines Vega.*: name/ }).click();
+  await ines.getByRole('menuitem', { name: 'Name and initials' }).click();
+  await ines.getByRole('textbox', { name: 'Name' }).fill('Ines Vega-Lund');
+  await ines.getByRole('textbox', { name: 'Initials' }).fill('IVL');
+  await ines.getByRole('button', { name: 'Keep' }).click();
+  await expect(tobias.getByRole('button', { name: 'Ines Vega-Lund is here' })).toHaveText('IVL');
+  await sheet(tobias).locator('ins.insertion').hover();
+  await expect(tobias.getByRole('tooltip')).toContainText('Ines Vega-Lund inserted one word');
+  const hue = () =>
+    sheet(tobias)
+      .locator('ins.insertion')
+      .evaluate((element) => getComputedStyle(element).boxShadow);
+  const before = await hue();
+  await ines.getByRole('button', { name: 'People' }).click();
+  await ines.getByRole('radio', { name: 'Hue 6' }).click();
+  await expect.poll(hue).not.toBe(before);
+  // As it was, for the tests that follow.
+  await ines.request.patch('/api/me', { data: { name: 'Ines Vega', initials: 'IV' } });
+  await ines.context().close();
+  await tobias.context().close();
+});
