@@ -1,0 +1,102 @@
+import { spawn } from 'node:child_process';
+import { createServer } from 'node:net';
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import pg from 'pg';
+import { changeIds } from '@tea-pencil/core';
+import { authors } from '../book.mjs';
+import { root } from '../../scripts/build.mjs';
+import { startDatabase } from '../../scripts/database.mjs';
+
+const freePort = () =>
+  new Promise((resolve) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = probe.address();
+      probe.close(() => resolve(port));
+    });
+  });
+
+/** A database of our own for one run of a benchmark, and servers on it. */
+export async function house(home) {
+  const cluster = await startDatabase(home);
+  const admin = new pg.Client({ connectionString: cluster.url });
+  await admin.connect();
+  await admin.query('DROP DATABASE IF EXISTS bench WITH (FORCE)');
+  await admin.query('CREATE DATABASE bench');
+  await admin.end();
+  const url = cluster.url.replace(/postgres$/, 'bench');
+  const pool = new pg.Pool({ connectionString: url, max: 4 });
+  pool.on('error', () => undefined);
+
+  const running = new Set();
+  async function serve() {
+    const port = await freePort();
+    const child = spawn(process.execPath, [path.join(root, 'server/dist/main.js')], {
+      stdio: ['ignore', 'ignore', 'inherit'],
+      env: {
+        ...process.env,
+        TEA_PENCIL_PORT: String(port),
+        TEA_PENCIL_DATABASE_URL: url,
+        TEA_PENCIL_SECRET: 'for the benchmark only',
+      },
+    });
+    running.add(child);
+    const address = `http://127.0.0.1:${port}`;
+    const well = () =>
+      fetch(`${address}/api/health`).then(
+        ({ ok }) => ok,
+        () => false,
+      );
+    while (!(await well())) await new Promise((resolve) => setTimeout(resolve, 100));
+    const ended = new Promise((resolve) => child.once('exit', resolve)).then(() => running.delete(child));
+    const memory = () => {
+      const [, kilobytes] = /VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'));
+      return Number(kilobytes) * 1024;
+    };
+    const stop = async () => {
+      child.kill('SIGTERM');
+      await ended;
+    };
+    return { address, memory, stop };
+  }
+
+  /** The cookies of the demo people. */
+  async function signIn(address) {
+    const people = await (await fetch(`${address}/api/demo-people`)).json();
+    return Promise.all(
+      people.map(async ({ id }) => {
+        const answer = await fetch(`${address}/api/sign-in/demo`, {
+          method: 'POST',
+          headers: { 'content-type': 'application/json' },
+          body: JSON.stringify({ person: id }),
+        });
+        return { id, cookie: answer.headers.get('set-cookie').split(';')[0] };
+      }),
+    );
+  }
+
+  /** Keeps a manuscript whose changes are these people's, of which all are keepers. */
+  async function keep(id, doc, people, version = 0) {
+    for (const author of authors)
+      await pool.query('INSERT INTO people (id, name, initials) VALUES ($1, $1, $1) ON CONFLICT DO NOTHING', [author]);
+    await pool.query('INSERT INTO manuscripts (id, title, touched_by) VALUES ($1, $1, $2)', [id, people[0].id]);
+    for (const [hue, person] of people.entries())
+      await pool.query('INSERT INTO members VALUES ($1, $2, $3, $4)', [id, person.id, 'keeper', hue]);
+    const json = JSON.stringify(doc.toJSON());
+    await pool.query('INSERT INTO checkpoints VALUES ($1, 0, $2)', [id, json]);
+    if (version) await pool.query('INSERT INTO checkpoints VALUES ($1, $2, $3)', [id, version, json]);
+    const changes = [...changeIds(doc)];
+    await pool.query(
+      'INSERT INTO changes (manuscript_id, change_id, author, date) SELECT $1, * FROM unnest($2::text[], $3::text[], $4::text[])',
+      [id, changes.map(([one]) => one), changes.map(([, { author }]) => author), changes.map(([, { date }]) => date)],
+    );
+    return json.length;
+  }
+
+  const close = async () => {
+    for (const child of running) child.kill('SIGKILL');
+    await pool.end();
+    cluster.stop();
+  };
+  return { url, pool, serve, signIn, keep, close };
+}
