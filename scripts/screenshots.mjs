@@ -26,6 +26,41 @@ async function open(page, title) {
   await page.waitForTimeout(900);
 }
 
+/** Two people at work in one paragraph: what each of them sees, side by side. */
+async function hands(browser, [left, right]) {
+  const put = (page, words, whole) =>
+    page.evaluate(
+      ([wanted, all]) => {
+        const walker = document.createTreeWalker(document.querySelector('.ProseMirror'), NodeFilter.SHOW_TEXT);
+        for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+          const at = node.textContent.indexOf(wanted);
+          if (at < 0) continue;
+          document.querySelector('.ProseMirror').focus();
+          const end = at + wanted.length;
+          return getSelection().setBaseAndExtent(node, all ? at : end, node, end);
+        }
+      },
+      [words, whole],
+    );
+  await put(left, 'Give them a minute', false);
+  await left.waitForTimeout(300);
+  await left.keyboard.type(' or two');
+  await put(right, 'each into a hole', true);
+  await right.waitForTimeout(800);
+  const shots = [];
+  for (const page of [left, right]) {
+    const image = await page.screenshot({ clip: { x: 0, y: 0, width: 1280, height: 560 } });
+    shots.push(`<img width="640" src="data:image/png;base64,${image.toString('base64')}">`);
+  }
+  const page = await (await browser.newContext({ viewport: { width: 1290, height: 280 } })).newPage();
+  await page.setContent(`<body style="margin:0;display:flex;gap:10px;background:#888">${shots.join('')}</body>`);
+  await page.waitForTimeout(300);
+  await page.screenshot({ path: path.join(folder, 'two-people.png') });
+  await left.keyboard.press('Control+z');
+  await left.waitForTimeout(500);
+  await put(right, 'Turn the weed', false);
+}
+
 async function pictures(browser, address) {
   const shot = (page, name) => page.screenshot({ path: path.join(folder, `${name}.png`) });
 
@@ -40,6 +75,7 @@ async function pictures(browser, address) {
   const maren = await enter(browser, address, 'Maren');
   await open(maren, '3 · The Wrack Line');
   await open(ines, '3 · The Wrack Line');
+  await hands(browser, [maren, ines]);
   await ines.getByText('Talitrus or Orchestia').click();
   await ines.waitForTimeout(400);
   await shot(ines, 'manuscript');

@@ -2,7 +2,8 @@ import { io, type Socket } from 'socket.io-client';
 import { redo, undo } from 'prosemirror-history';
 import type { Transaction } from 'prosemirror-state';
 import { getVersion } from 'prosemirror-collab';
-import { LiveText, type NotTaken } from '../../../web/src/live/live-text';
+import { LiveText } from '../../../web/src/live/live-text';
+import type { NotTaken } from '../../../web/src/live/hearer';
 import type { Visitor } from './server';
 
 // What a page has and a process has not.

@@ -7,6 +7,7 @@ import { nanoid } from 'nanoid';
 import { sameValue, schema, sweep, toDate, type Hit, type Stamp, type Verdict } from '@tea-pencil/core';
 import { batchesOf, corrected, wordsIn, type Batch } from './batches';
 import { Channel, type Answer, type Heard, type Joined, type Steps } from './channel';
+import { nobody, type Hearer } from './hearer';
 import { deletionOf, inHand, sealOf, tidied, type Hand, type Seal, type Writer } from './intents';
 import { PenClock } from './pen-clock';
 import { Places } from './places';
@@ -20,20 +21,6 @@ export interface Snapshot {
   /** Why the manuscript cannot be shown. */
   problem: string | null;
   hand: Hand;
-}
-
-/** Words that the server did not take in, and why. */
-export interface NotTaken {
-  reason: string;
-  words: string;
-}
-
-/** Who is told what the text cannot show by itself. */
-export interface Hearer {
-  notTaken(what: NotTaken): void;
-  say(sentence: string): void;
-  changed(what: 'threads' | 'people'): void;
-  signedOut(): void;
 }
 
 /** Two deletions of one change within this time are undone together. */
@@ -60,12 +47,7 @@ export class LiveText {
   /** Whether what is not kept yet has been carried over what others did. */
   #carried = false;
   #mayInk = false;
-  #hearer: Hearer = {
-    notTaken: () => undefined,
-    say: () => undefined,
-    changed: () => undefined,
-    signedOut: () => undefined,
-  };
+  #hearer: Hearer = nobody;
   readonly #clock = new PenClock((because) => {
     this.take('pencil');
     this.#hearer.say(`Back to pencil: ${because}`);

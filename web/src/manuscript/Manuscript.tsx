@@ -10,7 +10,7 @@ import { useMode } from '../app/App';
 import { Message } from '../app/Message';
 import { useLiveText } from '../editor/use-live-text';
 import type { Hand } from '../live/intents';
-import type { NotTaken } from '../live/live-text';
+import type { NotTaken } from '../live/hearer';
 import { ReadingAlong } from '../presence/ReadingAlong';
 import { bring, useReadAlong } from '../presence/use-read-along';
 import { Settings } from '../settings/Settings';

@@ -13,14 +13,17 @@ interface Props {
   onGoTo(pos: number): void;
 }
 
-/** The part of the text in the window, as parts of its whole height. */
+/** The part of the text in the window, as parts of the text's height; what is empty below it does not count. */
 function useWindow(scroller: HTMLElement | null): { top: number; height: number } {
   const [shown, setShown] = useState({ top: 0, height: 1 });
   useEffect(() => {
     if (!scroller) return;
     const look = () => {
-      const { scrollTop, clientHeight, scrollHeight } = scroller;
-      setShown({ top: scrollTop / scrollHeight, height: clientHeight / scrollHeight });
+      const text = scroller.querySelector('.ProseMirror')?.getBoundingClientRect();
+      if (!text?.height) return;
+      const { top, bottom } = scroller.getBoundingClientRect();
+      const part = (y: number) => Math.min(1, Math.max(0, (y - text.top) / text.height));
+      setShown({ top: part(top), height: part(bottom) - part(top) });
     };
     look();
     scroller.addEventListener('scroll', look, { passive: true });
