@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { fairReading, listChanges, plainText } from '@tea-pencil/core';
-import { comeIn, kept, selectWords, sheet } from '../support/people';
+import { comeIn, kept, revisedFile, selectWords, sheet } from '../support/people';
 import { caret, heldText, startWith } from '../support/texts';
 
 /** Several people in one manuscript: who is here and where, one paragraph under two pens, lost connections, settings. */
@@ -170,5 +170,29 @@ test('a name, initials and a hue of one’s own show everywhere, in what was wri
   // As it was, for the tests that follow.
   await ines.request.patch('/api/me', { data: { name: 'Ines Vega', initials: 'IV' } });
   await ines.context().close();
+  await tobias.context().close();
+});
+
+test('whom a file names can be said to be one of the people, and be somebody outside again', async ({ browser }) => {
+  const tobias = await comeIn(browser, 'Tobias');
+  const file = { name: 'Who.docx', mimeType: 'application/octet-stream', buffer: await revisedFile() };
+  await tobias.getByLabel('File to bring in').setInputFiles(file);
+  const asked = tobias.getByRole('dialog', { name: 'Who is who?' });
+  await asked.getByLabel('Who Piet Sandner is').locator('..').click();
+  await tobias.getByRole('option', { name: 'is Tobias Oyelaran' }).click();
+  await asked.getByRole('button', { name: 'That is who they are' }).click();
+  await expect(asked).toBeHidden();
+  const counts = tobias.getByRole('contentinfo');
+  await expect(counts).toContainText('Tobias Oyelaran 2');
+  await sheet(tobias).locator('ins.insertion').first().hover();
+  await expect(tobias.getByRole('tooltip')).toContainText('Tobias Oyelaran replaced');
+  await tobias.reload(); // it is asked once
+  await expect(kept(tobias)).toBeVisible();
+  await expect(asked).toBeHidden();
+  await tobias.getByRole('button', { name: 'People' }).click();
+  await tobias.getByLabel('Who Piet Sandner is').locator('..').click();
+  await tobias.getByRole('option', { name: 'someone outside' }).click();
+  await tobias.getByRole('button', { name: 'Done' }).click();
+  await expect(counts).toContainText('Piet Sandner 2');
   await tobias.context().close();
 });
