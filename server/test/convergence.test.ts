@@ -23,6 +23,8 @@ afterAll(() => server.stop());
 const text = 'The tide comes in behind you\nand the line of weed is dry.\nWalk on the high sand.';
 const seed = Number(process.env.CONVERGENCE_SEED ?? 7);
 const rounds = Number(process.env.CONVERGENCE_ROUNDS ?? 2);
+/** How long a packet takes one way to each of those who write, in milliseconds: most links are quick, some are not. */
+const lags = [0, 60, 0, 8, 150];
 const pause = (time: number) => new Promise((resolve) => setTimeout(resolve, time));
 
 /** A manuscript of the first person's, in which the others may propose. */
@@ -74,7 +76,9 @@ async function held(id: string): Promise<Node> {
 async function together(howMany: number, decides: boolean, round: number) {
   const id = await manuscript();
   const writers = await Promise.all(
-    Array.from({ length: howMany }, (_, i) => new Writer(people[i % people.length]!, id).until()),
+    Array.from({ length: howMany }, (_, i) =>
+      new Writer(people[i % people.length]!, id, { lag: lags[i % lags.length]! }).until(),
+    ),
   );
   const original = writers[0]!.doc;
   const scripts = fc.sample(fc.array(act, { minLength: 24, maxLength: 24 }), {

@@ -9,6 +9,15 @@ import type { Visitor } from './server';
 // What a page has and a process has not.
 Object.assign(globalThis, { addEventListener: () => undefined, removeEventListener: () => undefined });
 
+/** Makes a link slow: every packet takes so long, there and back, in milliseconds. */
+function slow(socket: Socket, lag: number): void {
+  const wires = socket as unknown as Record<'packet' | 'onpacket', (packet: object) => void>;
+  for (const name of ['packet', 'onpacket'] as const) {
+    const fast = wires[name].bind(socket);
+    wires[name] = (packet) => void setTimeout(() => fast(packet), lag);
+  }
+}
+
 /** The screen's own live text without the screen: it types on while its steps are on their way, as people do. */
 export class Writer {
   readonly socket: Socket;
@@ -20,7 +29,7 @@ export class Writer {
   constructor(
     readonly who: Visitor,
     readonly manuscript: string,
-    mayInk = false,
+    { mayInk = false, lag = 0 } = {},
   ) {
     this.socket = io(who.address, {
       path: '/api/live',
@@ -31,6 +40,7 @@ export class Writer {
       reconnectionDelay: 50,
       reconnectionDelayMax: 300,
     });
+    if (lag) slow(this.socket, lag);
     this.text = new LiveText(
       manuscript,
       who.id,

@@ -268,6 +268,7 @@ export function Table(props: Props) {
           changes={changes}
           size={doc.content.size}
           scroller={scroller}
+          people={info.people}
           me={me.id}
           nameOf={nameOf}
           onGoTo={onGoTo}

@@ -1,6 +1,9 @@
-import { memo, useEffect, useState } from 'react';
+import { memo, useEffect, useEffectEvent, useRef, useState } from 'react';
 import type { Change } from '@tea-pencil/core';
+import type { Colleague } from '../api/queries';
+import { useMode } from '../app/App';
 import type { LiveText } from '../live/live-text';
+import { hueOf } from '../theme/hues';
 import { useOthers } from './use-others';
 
 interface Props {
@@ -8,6 +11,7 @@ interface Props {
   changes: readonly Change[];
   size: number;
   scroller: HTMLElement | null;
+  people: readonly Colleague[];
   me: string;
   nameOf(person: string): string;
   onGoTo(pos: number): void;
@@ -40,20 +44,43 @@ function useWindow(scroller: HTMLElement | null): { top: number; height: number 
 
 const percent = (part: number) => `${(part * 100).toFixed(2)}%`;
 
-/** The changes of the whole text by the hue of who made them, drawn once for many. */
-const Strokes = memo(function Strokes({ changes, size }: { changes: readonly Change[]; size: number }) {
-  const seen = new Set<string>();
-  return changes.map(({ id, author, ranges }) => {
-    const at = Math.round((ranges[0]!.from / size) * 1000);
-    const key = `${author} ${at}`;
-    if (seen.has(key)) return null;
-    seen.add(key);
-    return <span key={id} className="spine-stroke" data-author={author} style={{ top: percent(at / 1000) }} />;
+/** How long the strip waits before it is drawn again; whoever types waits for nothing of it, in milliseconds. */
+const pause = 150;
+const width = 16;
+
+/** The changes of the whole text by the hue of who made them. Thousands are drawn as a picture, not as elements. */
+const Strokes = memo(function Strokes({ changes, size, people }: Pick<Props, 'changes' | 'size' | 'people'>) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const { mode } = useMode();
+  const draw = useEffectEvent(() => {
+    const place = canvas.current;
+    const pen = place?.getContext('2d');
+    if (!place || !pen) return;
+    const scale = devicePixelRatio;
+    const height = place.clientHeight;
+    place.width = width * scale;
+    place.height = height * scale;
+    pen.scale(scale, scale);
+    const hues = new Map(people.map(({ id, hue }) => [id, hueOf(hue, mode).line]));
+    for (const { author, ranges } of changes) {
+      pen.fillStyle = hues.get(author) ?? 'gray';
+      pen.fillRect(3, Math.round((ranges[0]!.from / size) * height), width - 7, 2);
+    }
   });
+  useEffect(() => {
+    const timer = setTimeout(() => draw(), pause);
+    return () => clearTimeout(timer);
+  }, [changes, size, people, mode]);
+  useEffect(() => {
+    const resized = new ResizeObserver(() => draw());
+    resized.observe(canvas.current!);
+    return () => resized.disconnect();
+  }, []);
+  return <canvas ref={canvas} className="spine-strokes" aria-hidden="true" />;
 });
 
 /** The whole manuscript as a thin strip: where changes are, what is in the window, and where the others are. */
-export function Spine({ text, changes, size, scroller, me, nameOf, onGoTo }: Props) {
+export function Spine({ text, changes, size, scroller, people, me, nameOf, onGoTo }: Props) {
   const shown = useWindow(scroller);
   const others = useOthers(text).filter(({ person }) => person !== me);
   const go = (event: React.MouseEvent<HTMLElement>) => {
@@ -62,7 +89,7 @@ export function Spine({ text, changes, size, scroller, me, nameOf, onGoTo }: Pro
   };
   return (
     <nav className="spine" aria-label="Spine: the whole manuscript" onClick={go}>
-      <Strokes changes={changes} size={size} />
+      <Strokes changes={changes} size={size} people={people} />
       <span className="spine-window" style={{ top: percent(shown.top), height: percent(shown.height) }} />
       {others.map(({ client, person, head }) => (
         <button
