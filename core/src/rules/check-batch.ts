@@ -1,13 +1,6 @@
 import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import type { Mapping, Step } from 'prosemirror-transform';
-import {
-  AddMarkStep,
-  AddNodeMarkStep,
-  AttrStep,
-  RemoveMarkStep,
-  RemoveNodeMarkStep,
-  ReplaceStep,
-} from 'prosemirror-transform';
+import { AddMarkStep, AttrStep, DocAttrStep, RemoveMarkStep, ReplaceAroundStep } from 'prosemirror-transform';
 import { sameManuscript } from '../manuscript/canonical.js';
 import type { ChangeId, PersonId } from '../manuscript/manuscript.js';
 import { reviewMarks, schema } from '../manuscript/schema.js';
@@ -165,12 +158,13 @@ function checkInk({ items }: Alignment): string | null {
   return null;
 }
 
-const kinds = [ReplaceStep, AddMarkStep, RemoveMarkStep, AddNodeMarkStep, RemoveNodeMarkStep, AttrStep];
 const attributes = new Set(Object.values(schema.nodes).flatMap(({ spec }) => Object.keys(spec.attrs ?? {})));
 
-/** Whether a step is one of those that editing here comes down to. */
+/** Whether a step is one of those that editing here, and undoing, comes down to. */
 const isKnown = (step: Step) =>
-  kinds.some((kind) => step instanceof kind) && !(step instanceof AttrStep && !attributes.has(step.attr));
+  !(step instanceof ReplaceAroundStep) &&
+  !(step instanceof DocAttrStep) &&
+  !(step instanceof AttrStep && !attributes.has(step.attr));
 
 /**
  * Whether a batch of steps keeps to the rules for what it is meant to be. It looks only at the blocks that are touched.

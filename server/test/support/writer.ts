@@ -14,7 +14,12 @@ function slow(socket: Socket, lag: number): void {
   const wires = socket as unknown as Record<'packet' | 'onpacket', (packet: object) => void>;
   for (const name of ['packet', 'onpacket'] as const) {
     const fast = wires[name].bind(socket);
-    wires[name] = (packet) => void setTimeout(() => fast(packet), lag);
+    wires[name] = (packet) => {
+      const { engine } = socket.io;
+      // What was on its way when the connection was lost is lost too.
+      const there = () => socket.active && socket.io.engine === engine && engine.readyState === 'open';
+      setTimeout(() => there() && fast(packet), lag);
+    };
   }
 }
 

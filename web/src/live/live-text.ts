@@ -220,7 +220,11 @@ export class LiveText {
     const { state } = this.#snapshot;
     const from = state ? { version: getVersion(state) } : {};
     const joined = await this.#channel.ask<Joined>('join', { ...from, client: this.#client });
-    if (!joined) return;
+    if (!joined) {
+      // Lost on the way, though the connection stands: asked again.
+      setTimeout(() => this.#channel.connected && void this.#join(), laterPause);
+      return;
+    }
     if ('refused' in joined) return this.#set({ kept: 'gone', problem: joined.refused });
     if ('later' in joined) return this.#askLater();
     if ('doc' in joined) this.#begin(joined);
@@ -304,7 +308,7 @@ export class LiveText {
   async #send(): Promise<void> {
     const { kept } = this.#snapshot;
     if (this.#sending || !this.#snapshot.state || kept === 'offline' || kept === 'waiting') return;
-    if (this.#carried) this.#putRight();
+    this.#putRight();
     const { state } = this.#snapshot;
     const [batch] = batchesOf(state);
     if (!batch) return;
@@ -327,10 +331,14 @@ export class LiveText {
     else void this.#send();
   }
 
-  /** What others did may have made wrong what is not kept yet; then it is corrected before it is sent. */
+  /**
+   * What others did may have made wrong what is not kept yet; and edits that are right one by one (such as those that
+   * undo one another) may come to something that is not, taken together. Then it is corrected before it is sent.
+   */
   #putRight(): void {
     const { state } = this.#snapshot;
     const batches = batchesOf(state!);
+    if (!this.#carried && (batches[0]?.steps.length ?? 0) < 2 && batches.length < 2) return;
     this.#carried = false;
     const right = corrected(this.#base!, batches, this.#stamp());
     if (!right) return;
