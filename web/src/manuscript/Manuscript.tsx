@@ -8,6 +8,7 @@ import type { Loss } from '@tea-pencil/core';
 import { mayAtLeast, meQuery, useManuscript, useMe, type Account, type ManuscriptInfo } from '../api/queries';
 import { useMode } from '../app/App';
 import { Message } from '../app/Message';
+import { useTakeBack } from '../app/use-take-back';
 import { useLiveText } from '../editor/use-live-text';
 import type { Hand } from '../live/intents';
 import type { NotTaken } from '../live/hearer';
@@ -42,7 +43,8 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const { mode } = useMode();
-  const { enqueueSnackbar, closeSnackbar } = useSnackbar();
+  const { enqueueSnackbar } = useSnackbar();
+  const sayDone = useTakeBack();
   const [notTaken, setNotTaken] = useState<NotTaken[]>([]);
   const [peopleOpen, setPeopleOpen] = useState(false);
 
@@ -80,23 +82,8 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
   );
 
   const onDecided = useCallback(
-    (sentence: string, decision: string) =>
-      enqueueSnackbar(sentence, {
-        autoHideDuration: 9000,
-        action: (key) => (
-          <Button
-            color="inherit"
-            size="small"
-            onClick={() => {
-              closeSnackbar(key);
-              void text.takeBack(decision);
-            }}
-          >
-            Take back
-          </Button>
-        ),
-      }),
-    [enqueueSnackbar, closeSnackbar, text],
+    (sentence: string, decision: string) => sayDone(sentence, () => void text.takeBack(decision)),
+    [sayDone, text],
   );
 
   useEffect(() => {

@@ -1,5 +1,4 @@
 import { Box, Button, MenuItem, Select, Tooltip } from '@mui/material';
-import { useSnackbar } from 'notistack';
 import {
   roles,
   roleWords,
@@ -9,6 +8,7 @@ import {
   type ManuscriptInfo,
   type Role,
 } from '../api/queries';
+import { useTakeBack } from '../app/use-take-back';
 import { Line } from './Line';
 import { useSetting } from './use-setting';
 
@@ -46,7 +46,7 @@ function RoleChoice({ name, role, onChoose }: ChoiceProps) {
 export function Members({ info, keeper }: { info: ManuscriptInfo; keeper: boolean }) {
   const accounts = useAccounts();
   const set = useSetting(info.id);
-  const { enqueueSnackbar, closeSnackbar } = useSnackbar();
+  const sayDone = useTakeBack();
   const members = info.people.filter((person): person is Colleague & { role: Role } => person.role !== null);
   const others = (accounts.data ?? []).filter(({ id }) => !members.some((member) => member.id === id));
   const choose =
@@ -55,19 +55,8 @@ export function Members({ info, keeper }: { info: ManuscriptInfo; keeper: boolea
       void set('PUT', `/members/${id}`, { role });
   const remove = async ({ id, name, role }: Colleague & { role: Role }) => {
     if (!(await set('DELETE', `/members/${id}`))) return;
-    enqueueSnackbar(`${name} is not one of its people any more. What they wrote stays.`, {
-      action: (key) => (
-        <Button
-          color="inherit"
-          size="small"
-          onClick={() => {
-            closeSnackbar(key);
-            void set('PUT', `/members/${id}`, { role });
-          }}
-        >
-          Take back
-        </Button>
-      ),
+    sayDone(`${name} is not one of its people any more. What they wrote stays.`, () => {
+      void set('PUT', `/members/${id}`, { role });
     });
   };
   return (
