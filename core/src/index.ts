@@ -11,6 +11,7 @@ export { record } from './recording/record.js';
 export { ink } from './recording/ink.js';
 export { decide } from './changes/decide.js';
 export type { Verdict } from './changes/verdict.js';
+export { placeInReading, placeInText } from './reading/place.js';
 export { beforeReading, fairReading, plainText, withoutAuthor } from './reading/readings.js';
 export { changeIds, findChange, listChanges } from './changes/list.js';
 export type { Change, ChangeKind, Place, Range } from './changes/list.js';
@@ -33,7 +34,15 @@ export * from './editing/insertions.js';
 export * from './editing/paragraphs.js';
 export * from './editing/words.js';
 export { contained } from './editing/selection.js';
-export { alikeTo, changesIn, isAlike, paragraphAround, sentenceAround } from './changes/alike.js';
+export {
+  alikeGroups,
+  alikeKey,
+  alikeTo,
+  changesIn,
+  isAlike,
+  paragraphAround,
+  sentenceAround,
+} from './changes/alike.js';
 export { keptSpaces, removedWords, tidyCome, tidyGone } from './editing/spaces.js';
 export type { Removed } from './editing/spaces.js';
 export { deleteBreak, deleteLetter, deleteToEdge, deleteWord } from './editing/letters.js';
@@ -49,3 +58,20 @@ export { search, UnreadableQuery, wordBorders } from './sweeps/search.js';
 export type { Hit, Query } from './sweeps/search.js';
 export { sweep } from './sweeps/sweep.js';
 export { sameValue } from './manuscript/properties.js';
+export { outline } from './manuscript/outline.js';
+export type { Heading } from './manuscript/outline.js';
+export {
+  changeKinds,
+  everything,
+  isEverything,
+  lensFilter,
+  lensFromQuery,
+  lensToQuery,
+  sameLens,
+} from './lens/lens.js';
+export type { Lens, Seen, Surroundings } from './lens/lens.js';
+export { countChanges, countWords } from './figures/counts.js';
+export type { Counts } from './figures/counts.js';
+export { writeCsv } from './formats/csv/csv.js';
+export { authorHues } from './hues/table.js';
+export type { Hue } from './hues/table.js';

@@ -5,8 +5,10 @@ import type { Change, Range } from './list.js';
 
 /** Which changes belong together: the same edit made elsewhere too, or what stands in one sentence or paragraph. */
 
+type Edit = Pick<Change, 'author' | 'kind' | 'before' | 'after' | 'was' | 'now'>;
+
 /** Whether two changes are the same edit: same author and kind, the same words or properties before and after. */
-export const isAlike = (a: Change, b: Change): boolean =>
+export const isAlike = (a: Edit, b: Edit): boolean =>
   a.author === b.author &&
   a.kind === b.kind &&
   a.before === b.before &&
@@ -17,6 +19,34 @@ export const isAlike = (a: Change, b: Change): boolean =>
 /** The other changes that are the same edit, in reading order. */
 export const alikeTo = (change: Change, changes: readonly Change[]): Change[] =>
   changes.filter((other) => other.id !== change.id && isAlike(change, other));
+
+const sorted = (values: Readonly<Record<string, unknown>>) =>
+  Object.entries(values).sort(([a], [b]) => (a < b ? -1 : 1));
+
+/** FNV-1a (Fowler, Noll and Vo) over UTF-16 code units, from a beginning. */
+function hash(text: string, begin: number): number {
+  let value = begin;
+  for (let i = 0; i < text.length; i++) value = Math.imul(value ^ text.charCodeAt(i), 0x01000193);
+  return value >>> 0;
+}
+
+/** A short text that is the same for all changes that are alike, and for no others but by a rare chance. */
+export function alikeKey({ author, kind, before, after, was, now }: Edit): string {
+  const text = JSON.stringify([author, kind, before, after, sorted(was), sorted(now)]);
+  return hash(text, 0x811c9dc5).toString(36) + hash(text, 0x1b873593).toString(36);
+}
+
+/** Changes brought together that are the same edit, groups and members in the order of the first. */
+export function alikeGroups<T extends Edit>(changes: readonly T[]): T[][] {
+  const groups = new Map<string, T[]>();
+  for (const change of changes) {
+    const key = alikeKey(change);
+    const group = groups.get(key);
+    if (group) group.push(change);
+    else groups.set(key, [change]);
+  }
+  return [...groups.values()];
+}
 
 /** The changes that have a part in a range. */
 export const changesIn = ({ from, to }: Range, changes: readonly Change[]): Change[] =>

@@ -1,6 +1,7 @@
 import type { Node } from 'prosemirror-model';
 import { letters } from '../recording/row.js';
 import { sentenceEnds } from './sentence.js';
+import { countWords } from '../figures/counts.js';
 import type { Change, ChangeKind } from './list.js';
 import { decideToken, type Judge } from './verdict.js';
 
@@ -20,7 +21,6 @@ const kindWords: Record<ChangeKind, string> = {
   table: 'changed',
 };
 
-const countWords = (text: string) => text.split(/\s+/).filter(Boolean).length;
 const numbers = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine'];
 const wordsOf = (n: number) => `${numbers[n] ?? n} ${n === 1 ? 'word' : 'words'}`;
 

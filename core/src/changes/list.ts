@@ -1,6 +1,7 @@
 import type { Mark, Node } from 'prosemirror-model';
 import type { ChangeId, PersonId } from '../manuscript/manuscript.js';
 import type { Properties } from '../manuscript/properties.js';
+import { Sections } from '../manuscript/outline.js';
 import { hasChanges } from './blocks.js';
 
 export type ChangeKind = 'insertion' | 'deletion' | 'replacement' | 'move' | 'formatting' | 'paragraph' | 'table';
@@ -32,8 +33,10 @@ export interface Change {
 }
 
 export interface Place {
-  /** The text of the nearest heading at or above the change, or null. */
+  /** The nearest heading at or above the change, or null. */
   heading: string | null;
+  /** The keys of all headings it stands under, outermost first (see outline). */
+  section: readonly string[];
   /** The number of its paragraph in the document, from 1. */
   paragraph: number;
 }
@@ -176,7 +179,7 @@ const moved = (ranges: readonly Range[], by: number): Range[] =>
 /** The changes of a block where it stood when it was last listed. */
 interface Listed {
   start: number;
-  heading: string | null;
+  section: readonly string[];
   paragraph: number;
   changes: readonly Change[];
 }
@@ -184,9 +187,9 @@ const listed = new WeakMap<Node, Listed>();
 
 /** The changes that a block holds, as they stand in the document; made anew only where it has moved. */
 function changesOfBlock(block: Node, start: number, place: Place): readonly Change[] {
-  const { heading, paragraph } = place;
+  const { section, paragraph } = place;
   const known = listed.get(block);
-  if (known?.start === start && known.heading === heading && known.paragraph === paragraph) return known.changes;
+  if (known?.start === start && known.section === section && known.paragraph === paragraph) return known.changes;
   // Written out, for this is made a few thousand times at a keystroke.
   const changes = parts(block).map((part): Change => ({
     id: part.id,
@@ -202,11 +205,9 @@ function changesOfBlock(block: Node, start: number, place: Place): readonly Chan
     marks: part.marks,
     place,
   }));
-  listed.set(block, { start, heading, paragraph, changes });
+  listed.set(block, { start, section, paragraph, changes });
   return changes;
 }
-
-const isHeading = (block: Node) => /^(title|heading)/.test(String(block.attrs.style));
 
 /**
  * All pending changes in reading order. A change is all that shares a change id; its kind is read from the marks that
@@ -216,13 +217,15 @@ export function listChanges(doc: Node): Change[] {
   const changes: Change[] = [];
   const scattered = scatteredChanges(doc);
   const index = new Map<ChangeId, number>();
-  let heading: string | null = null;
+  const sections = new Sections();
   let start = 0;
   for (let i = 0; i < doc.childCount; i++) {
     const block = doc.child(i);
-    if (isHeading(block)) heading = block.textContent;
+    sections.pass(block);
     if (hasChanges(block)) {
-      for (const change of changesOfBlock(block, start, { heading, paragraph: i + 1 })) {
+      const { section } = sections;
+      const place = { heading: section[section.length - 1] ?? null, section, paragraph: i + 1 };
+      for (const change of changesOfBlock(block, start, place)) {
         const at = scattered.has(change.id) ? index.get(change.id) : undefined;
         if (at !== undefined) {
           changes[at] = { ...joined(changes[at]!, change), place: changes[at]!.place };

@@ -1,0 +1,113 @@
+import type { Change, ChangeKind } from '../changes/list.js';
+import { alikeKey } from '../changes/alike.js';
+import type { ChangeId, PersonId } from '../manuscript/manuscript.js';
+
+/** What one looks at now. Of each list: empty means all. What is outside the lens is not touched by "all". */
+export interface Lens {
+  authors: readonly PersonId[];
+  kinds: readonly ChangeKind[];
+  state: 'pending' | 'decided' | 'both';
+  /** Made at or after this moment (ISO 8601). */
+  since: string | null;
+  /** In the section under a heading, as the outline tells it. */
+  part: string | null;
+  /** Alike to a change: what `alikeKey` says of it. */
+  alike: string | null;
+  /** Only what is talked about. */
+  discussed: boolean;
+  /** Only what someone is named in, where it is talked about. */
+  naming: PersonId | null;
+}
+
+export const everything: Lens = {
+  authors: [],
+  kinds: [],
+  state: 'both',
+  since: null,
+  part: null,
+  alike: null,
+  discussed: false,
+  naming: null,
+};
+
+export const changeKinds: readonly ChangeKind[] = [
+  'insertion',
+  'deletion',
+  'replacement',
+  'move',
+  'formatting',
+  'paragraph',
+  'table',
+];
+
+/** What a lens must know of a change, pending or decided. */
+export interface Seen extends Omit<Change, 'ranges' | 'objects' | 'marks'> {
+  decided?: boolean;
+}
+
+/** What a lens must know of the people and the talk. */
+export interface Surroundings {
+  /** Under which id all that a person wrote is brought together. */
+  is(author: PersonId): PersonId;
+  /** The changes that are talked about. */
+  discussed: ReadonlySet<ChangeId>;
+  /** The changes in whose talk someone is named. */
+  naming(person: PersonId): ReadonlySet<ChangeId>;
+}
+
+/** Whether two lenses show the same. */
+export const sameLens = (a: Lens, b: Lens): boolean => lensToQuery(a) === lensToQuery(b);
+export const isEverything = (lens: Lens): boolean => sameLens(lens, everything);
+
+/** What a lens lets through. */
+export function lensFilter(lens: Lens, { is, discussed, naming }: Surroundings): (change: Seen) => boolean {
+  const authors = new Set(lens.authors.map(is));
+  const kinds = new Set(lens.kinds);
+  const since = lens.since === null ? null : Date.parse(lens.since);
+  const named = lens.naming === null ? null : naming(lens.naming);
+  return (change) =>
+    (!authors.size || authors.has(is(change.author))) &&
+    (!kinds.size || kinds.has(change.kind)) &&
+    (lens.state === 'both' || (lens.state === 'decided') === !!change.decided) &&
+    (since === null || Date.parse(change.date) >= since) &&
+    (lens.part === null || change.place.section.includes(lens.part)) &&
+    (!lens.discussed || discussed.has(change.id)) &&
+    (!named || named.has(change.id)) &&
+    (lens.alike === null || alikeKey(change) === lens.alike);
+}
+
+/**
+ * A lens as the query of an address (WHATWG URL, application/x-www-form-urlencoded); what is not narrowed is left out,
+ * so that of two lenses that show the same the query is the same.
+ */
+export function lensToQuery(lens: Lens): string {
+  const query = new URLSearchParams();
+  for (const author of [...lens.authors].sort()) query.append('by', author);
+  for (const kind of changeKinds) if (lens.kinds.includes(kind)) query.append('kind', kind);
+  if (lens.state !== 'both') query.set('state', lens.state);
+  if (lens.since !== null) query.set('since', lens.since);
+  if (lens.part !== null) query.set('part', lens.part);
+  if (lens.alike !== null) query.set('alike', lens.alike);
+  if (lens.discussed) query.set('discussed', 'yes');
+  if (lens.naming !== null) query.set('naming', lens.naming);
+  return query.toString();
+}
+
+/** The lens of an address; what it cannot understand in it, it leaves out. */
+export function lensFromQuery(search: string): Lens {
+  const query = new URLSearchParams(search);
+  const text = (name: string) => query.get(name) || null;
+  const state = query.get('state');
+  const since = text('since');
+  const asked = query.getAll('kind');
+  return {
+    authors: query.getAll('by').filter(Boolean),
+    kinds: changeKinds.filter((kind) => asked.includes(kind)),
+    state: state === 'pending' || state === 'decided' ? state : 'both',
+    since: since !== null && Number.isNaN(Date.parse(since)) ? null : since,
+    part: text('part'),
+    alike: text('alike'),
+    discussed: query.get('discussed') === 'yes',
+    naming: text('naming'),
+  };
+}
