@@ -21,7 +21,9 @@ export { checkBatch, clockAllowance, offlineAllowance } from './rules/check-batc
 export { correct } from './rules/correct.js';
 export { rebase } from './rules/rebase.js';
 export type { Intent, Sender } from './rules/check-batch.js';
-export { anchors, withoutAnchors } from './threads/anchors.js';
+export { ledgerEntry } from './changes/ledger.js';
+export type { LedgerEntry } from './changes/ledger.js';
+export { anchors, withChangeAnchors, withoutAnchors } from './threads/anchors.js';
 export { placeNotes } from './margins/place.js';
 export type { Note } from './margins/place.js';
 export { UnreadableFile } from './formats/unreadable.js';

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import type { Node } from 'prosemirror-model';
 import { Transform } from 'prosemirror-transform';
 import { canonical, readDocx, schema, writeDocx, type Manuscript, type Person, type Thread } from '../src/index.js';
+import { marks } from './support/pandoc.js';
 import { authors, documentOf, recorded, someText, someTextEdit } from './support/editing.js';
 
 const people: Person[] = authors.map((id) => ({ id, name: `${id} Author`, initials: id[0]!.toUpperCase() }));
@@ -80,4 +81,19 @@ test('law 6: people and threads with replies and state come back as they were', 
   expect(read.people.map(({ name, initials }) => [name, initials])).toEqual(
     people.map(({ name, initials }) => [name, initials]),
   );
+});
+
+test('a thread about a change comes back as one, and is a comment on its words for other readers', async () => {
+  const marked = recorded(documentOf('Turn the weed over with a stick.'), [
+    { by: 0, kind: 'cut', from: 6, to: 14, text: '', which: 0 },
+  ]);
+  const comments = [{ id: 'k1', author: 'ben', date: '2026-11-20T08:00:00Z', text: 'Why?' }];
+  const threads: Thread[] = [{ id: 't1', change: 'c1', quote: 'the weed', resolved: false, comments }];
+  const bytes = await writeDocx(manuscript(marked, threads));
+  const { manuscript: read, losses } = await readDocx(bytes);
+  expect(losses).toEqual([]);
+  expect(read.threads).toEqual(threads);
+  expect(canonical(read.doc)).toEqual(canonical(marked));
+  // Outside check: pandoc finds the comment in the text.
+  expect(marks(bytes).comments).toEqual([['comment-start', 'ben Author', '2026-11-20T08:00:00Z', 'Why?']]);
 });

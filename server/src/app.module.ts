@@ -5,12 +5,23 @@ import { DocumentsModule } from './documents/documents.module.js';
 import { ExchangeModule } from './exchange/exchange.module.js';
 import { AccessGuard } from './http/access.js';
 import { HealthController } from './http/health.controller.js';
+import { LedgerModule } from './ledger/ledger.module.js';
 import { PeopleModule } from './people/people.module.js';
 import { PicturesModule } from './pictures/pictures.module.js';
 import { ThreadsModule } from './threads/threads.module.js';
+import { ViewsModule } from './views/views.module.js';
 
 @Module({
-  imports: [DatabaseModule, PeopleModule, ThreadsModule, ExchangeModule, DocumentsModule, PicturesModule],
+  imports: [
+    DatabaseModule,
+    PeopleModule,
+    ThreadsModule,
+    ExchangeModule,
+    DocumentsModule,
+    PicturesModule,
+    LedgerModule,
+    ViewsModule,
+  ],
   controllers: [HealthController],
   providers: [{ provide: APP_GUARD, useClass: AccessGuard }],
 })

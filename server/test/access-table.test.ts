@@ -55,6 +55,7 @@ const bodies: Record<string, () => unknown> = {
   'PATCH /api/me': () => ({ initials: 'XY' }),
   'POST /api/manuscripts': () => ({ title: 'Made while walking the table' }),
   'POST /api/manuscripts/import': () => file('note.txt', 'A line.'),
+  'PATCH /api/manuscripts/:id/view': () => ({ lenses: [] }),
   'PUT /api/manuscripts/:id/hue': () => ({ hue: 2 }),
   'POST /api/manuscripts/:id/threads': () => ({ id: `t${++n}`, comment: `c${n}`, quote: '', text: 'Hello' }),
   'POST /api/manuscripts/:id/threads/:thread/comments': () => ({ id: `d${++n}`, text: 'Yes' }),
@@ -66,7 +67,10 @@ const bodies: Record<string, () => unknown> = {
   'PATCH /api/manuscripts/:id/outside/:person': () => ({ name: 'Somebody' }),
 };
 /** Routes of which even one who may gets something else than success, because there is no such thing. */
-const answers: Record<string, number> = { 'PATCH /api/manuscripts/:id/outside/:person': 404 };
+const answers: Record<string, number> = {
+  'PATCH /api/manuscripts/:id/outside/:person': 404,
+  'GET /api/manuscripts/:id/ledger/:change/place': 404,
+};
 
 /** The address of a route, for the shared manuscript or one that is nowhere. */
 const addressOf = (path: string, manuscript: string) =>
@@ -76,6 +80,7 @@ const addressOf = (path: string, manuscript: string) =>
     .replace(':thread', thread)
     .replace(':copy', 'fair.txt')
     .replace(':version', '0')
+    .replace(':change', 'nothing')
     .replace(':person', people.reader.id);
 
 const ask = (who: Visitor, route: string, manuscript = id) => {

@@ -151,7 +151,8 @@ function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] 
       if (look && (isIts(node) || pieces.length)) add(' ¶ ', isIts(node));
     } else if (node.isInline) {
       const look = decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge);
-      if (look) add(node.isText ? node.text! : ' ', isIts(node));
+      // Where its words are not there, their place is.
+      if (look || isIts(node)) add(look ? (node.isText ? node.text! : ' ') : '', isIts(node));
       return false;
     }
     return pos < end;

@@ -28,9 +28,11 @@ export interface Comment {
   text: string;
 }
 
-/** A conversation fastened to some words by `anchor` marks that bear its id. */
+/** A conversation fastened to some words by `anchor` marks that bear its id, or to a change. */
 export interface Thread {
   id: ThreadId;
+  /** The change it is about, if it is about one. */
+  change?: ChangeId;
   /** The words the thread was about when it was begun. */
   quote: string;
   resolved: boolean;

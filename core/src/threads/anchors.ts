@@ -1,7 +1,8 @@
 import type { Node } from 'prosemirror-model';
-import type { ThreadId } from '../manuscript/manuscript.js';
+import { Transform } from 'prosemirror-transform';
+import type { Thread, ThreadId } from '../manuscript/manuscript.js';
 import { schema } from '../manuscript/schema.js';
-import type { Range } from '../changes/list.js';
+import { changeIds, listChanges, type Range } from '../changes/list.js';
 
 const inBlock = new WeakMap<Node, { thread: ThreadId; from: number; to: number }[]>();
 
@@ -33,6 +34,28 @@ export function anchors(doc: Node): Map<ThreadId, Range[]> {
     }
   });
   return found;
+}
+
+/** The document with anchors on the words of pending changes that threads are about; for files, which know no others. */
+export function withChangeAnchors(doc: Node, threads: readonly Thread[]): Node {
+  const about = threads.filter(({ change }) => change !== undefined);
+  if (!about.length) return doc;
+  const changes = new Map(listChanges(doc).map((change) => [change.id, change]));
+  const tr = new Transform(doc);
+  for (const { id, change } of about)
+    for (const { from, to } of changes.get(change!)?.ranges ?? [])
+      tr.addMark(from, to, schema.marks.anchor!.create({ thread: id }));
+  return tr.doc;
+}
+
+/** The document without the anchors of threads that are about a change it holds. */
+export function withoutChangeAnchors(doc: Node, threads: readonly Thread[]): Node {
+  const ids = changeIds(doc);
+  const tr = new Transform(doc);
+  for (const { id, change } of threads)
+    if (change !== undefined && ids.has(change))
+      tr.removeMark(0, doc.content.size, schema.marks.anchor!.create({ thread: id }));
+  return tr.doc;
 }
 
 /** The document with every anchor taken off. */

@@ -2,15 +2,16 @@ import { Injectable, Logger, type OnModuleDestroy } from '@nestjs/common';
 import { EventEmitter } from 'node:events';
 import { Step, Transform } from 'prosemirror-transform';
 import { checkBatch, decide, schema, type ChangeId, type Intent, type Verdict } from '@tea-pencil/core';
-import { In, type EntityManager } from 'typeorm';
+import type { EntityManager } from 'typeorm';
 import { nanoid } from 'nanoid';
-import { ChangeRow, DecisionRow, type LoggedIntent } from '../database/entities.js';
+import { DecisionRow, type LoggedIntent } from '../database/entities.js';
 import { mayAtLeast, type Role } from '../database/roles.js';
 import { messages } from '../http/access-table.js';
 import { Checkpoints } from './checkpoints.js';
 import { freshChanges, namedChanges } from './change-ids.js';
 import type { Known, OpenText } from './open-text.js';
 import { Behind, StepLog, type Batch } from './step-log.js';
+import { entriesOf, forgetEntries, keepEntries } from './entries.js';
 import { takeBack } from './take-back.js';
 import { Turns } from './turns.js';
 
@@ -311,12 +312,12 @@ export class Authority implements OnModuleDestroy {
       if (!tr.steps.length) return { taken: true, version: text.version };
       const id = nanoid(12);
       const batch: Batch = { steps: tr.steps, author: author.id, intent: 'decision', client };
+      const entries = entriesOf(text.doc, tr.doc, which);
       const also = async (manager: EntityManager) => {
         const toVersion = text.version + tr.steps.length;
         const row = { id, manuscriptId: manuscript, verdict, changes: which, decidedBy: author.id };
         await manager.insert(DecisionRow, { ...row, fromVersion: text.version, toVersion });
-        const decided = { verdict, decidedBy: author.id, decidedAt: new Date() };
-        await manager.update(ChangeRow, { manuscriptId: manuscript, changeId: In(which) }, decided);
+        await keepEntries(manager, manuscript, { id, verdict, by: author.id }, entries);
       };
       return { tr, batch, also, id };
     });
@@ -345,8 +346,7 @@ export class Authority implements OnModuleDestroy {
       const batch: Batch = { steps: tr.steps, author: author.id, intent: 'decision', client };
       const also = async (manager: EntityManager) => {
         await manager.update(DecisionRow, id, { takenBackBy: author.id, takenBackAt: new Date() });
-        const pending = { verdict: null, decidedBy: null, decidedAt: null };
-        await manager.update(ChangeRow, { manuscriptId: manuscript, changeId: In(decision.changes) }, pending);
+        await forgetEntries(manager, manuscript, id);
       };
       return { tr, batch, also };
     });

@@ -1,5 +1,5 @@
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
-import type { Loss } from '@tea-pencil/core';
+import type { LedgerEntry, Loss } from '@tea-pencil/core';
 import type { Role } from './roles.js';
 
 /** Someone with an account, or (without a login) someone an imported file names. */
@@ -80,6 +80,12 @@ export class ChangeRow {
   @Column('text', { nullable: true }) verdict: 'accept' | 'reject' | null;
   @Column('text', { name: 'decided_by', nullable: true }) decidedBy: string | null;
   @Column('timestamptz', { name: 'decided_at', nullable: true }) decidedAt: Date | null;
+  /** In which act; null with a verdict of an act that was before such acts were kept. */
+  @Column('text', { name: 'decision_id', nullable: true }) decisionId: string | null;
+  /** What it was when it was decided. */
+  @Column('jsonb', { nullable: true }) entry: LedgerEntry | null;
+  /** Counts up over all manuscripts in the order in which changes were recorded. */
+  @Column({ type: 'bigint', insert: false, update: false }) serial: string;
 }
 
 /** What was decided in one act, and the versions its steps have in the log. */
@@ -101,6 +107,8 @@ export class DecisionRow {
 export class ThreadRow {
   @PrimaryColumn('text') id: string;
   @Column('text', { name: 'manuscript_id' }) manuscriptId: string;
+  /** The change it is about, if it is about one. */
+  @Column('text', { name: 'change_id', nullable: true }) changeId: string | null;
   @Column('text') quote: string;
   @Column('timestamptz', { name: 'begun_at', default: () => 'now()' }) begunAt: Date;
   @Column('text', { name: 'resolved_by', nullable: true }) resolvedBy: string | null;
@@ -114,6 +122,14 @@ export class CommentRow {
   @Column('text') author: string;
   @Column('text') text: string;
   @Column('timestamptz', { name: 'made_at', default: () => 'now()' }) madeAt: Date;
+}
+
+/** How someone looks at a manuscript, which is nobody else's business. */
+@Entity('views')
+export class ViewRow {
+  @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
+  @PrimaryColumn('text', { name: 'person_id' }) personId: string;
+  @Column('jsonb', { default: {} }) view: object;
 }
 
 /** A picture of a manuscript. */
@@ -145,6 +161,7 @@ export const entities = [
   DecisionRow,
   ThreadRow,
   CommentRow,
+  ViewRow,
   AssetRow,
   FactRow,
 ];

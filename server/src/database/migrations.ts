@@ -137,9 +137,39 @@ export class ManyHands1764300000000 implements MigrationInterface {
   }
 }
 
+/** The ledger, talk about changes, and how each person looks at a manuscript. */
+export class Reviewing1764400000000 implements MigrationInterface {
+  name = 'Reviewing1764400000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      ALTER TABLE changes ADD COLUMN serial bigserial, ADD COLUMN decision_id text, ADD COLUMN entry jsonb;
+      CREATE INDEX changes_of_decision ON changes (manuscript_id, decision_id);
+      UPDATE changes SET decision_id = decisions.id FROM decisions
+        WHERE decisions.manuscript_id = changes.manuscript_id AND changes.change_id = ANY (decisions.changes)
+          AND decisions.taken_back_at IS NULL AND changes.verdict IS NOT NULL;
+      ALTER TABLE threads ADD COLUMN change_id text;
+      CREATE TABLE views (
+        manuscript_id text NOT NULL REFERENCES manuscripts ON DELETE CASCADE,
+        person_id text NOT NULL REFERENCES people ON DELETE CASCADE,
+        view jsonb NOT NULL DEFAULT '{}', PRIMARY KEY (manuscript_id, person_id)
+      );
+    `);
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      DROP TABLE views;
+      ALTER TABLE threads DROP COLUMN change_id;
+      ALTER TABLE changes DROP COLUMN serial, DROP COLUMN decision_id, DROP COLUMN entry;
+    `);
+  }
+}
+
 export const migrations = [
   FirstTables1764000000000,
   Decisions1764100000000,
   Pictures1764200000000,
   ManyHands1764300000000,
+  Reviewing1764400000000,
 ];

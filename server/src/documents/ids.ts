@@ -42,6 +42,7 @@ export function withIds(manuscript: Manuscript, addPerson: (person: Person) => s
     threads: manuscript.threads.map((one) => ({
       ...one,
       id: thread(one.id),
+      ...(one.change !== undefined && { change: change(one.change) }),
       comments: one.comments.map((comment) => ({ ...comment, id: nanoid(12), author: person(comment.author) })),
     })),
     assets: manuscript.assets,

@@ -23,6 +23,10 @@ export const routes: Readonly<Record<string, Access>> = {
   'GET /api/manuscripts/:id/threads': 'reader',
   'GET /api/manuscripts/:id/copies/:copy': 'reader',
   'GET /api/manuscripts/:id/versions/:version': 'reader',
+  'GET /api/manuscripts/:id/ledger': 'reader',
+  'GET /api/manuscripts/:id/ledger/:change/place': 'reader',
+  'GET /api/manuscripts/:id/view': 'reader', // one's own, and nobody else's
+  'PATCH /api/manuscripts/:id/view': 'reader',
   'PUT /api/manuscripts/:id/hue': 'reader',
 
   'POST /api/manuscripts/:id/threads': 'remarker',

@@ -4,13 +4,14 @@ import Joi from 'joi';
 import type { Thread } from '@tea-pencil/core';
 import { LiveGateway } from '../collaboration/live.gateway.js';
 import { Me } from '../http/access.js';
-import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
+import { changeSchema, Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
 import { ThreadsService } from './threads.service.js';
 
 const text = Joi.string().trim().strict(false).min(1).max(10_000).required();
 const beginSchema = Joi.object({
   id: idSchema.required(),
   comment: idSchema.required(),
+  change: changeSchema,
   quote: Joi.string().allow('').max(5000).required(),
   text,
 });
@@ -36,7 +37,7 @@ export class ThreadsController {
   async begin(
     @ValidId('id') id: string,
     @Me() me: string,
-    @ValidBody(beginSchema) body: { id: string; comment: string; quote: string; text: string },
+    @ValidBody(beginSchema) body: { id: string; comment: string; change?: string; quote: string; text: string },
   ): Promise<void> {
     await this.threads.begin(id, me, body);
     this.live.changed(id, 'threads');

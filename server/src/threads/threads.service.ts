@@ -2,7 +2,7 @@ import { ConflictException, Injectable, NotFoundException } from '@nestjs/common
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, type EntityManager } from 'typeorm';
 import { toDate, type Thread } from '@tea-pencil/core';
-import { CommentRow, ThreadRow } from '../database/entities.js';
+import { ChangeRow, CommentRow, ThreadRow } from '../database/entities.js';
 
 const isTaken = (problem: unknown) => (problem as { code?: string }).code === '23505';
 
@@ -19,8 +19,9 @@ export class ThreadsService {
     const comments = await this.database
       .getRepository(CommentRow)
       .find({ where: { threadId: In(ids) }, order: { madeAt: 'ASC', id: 'ASC' } });
-    return threads.map(({ id, quote, resolvedAt }) => ({
+    return threads.map(({ id, changeId, quote, resolvedAt }) => ({
       id,
+      ...(changeId !== null && { change: changeId }),
       quote,
       resolved: resolvedAt !== null,
       comments: comments
@@ -32,11 +33,14 @@ export class ThreadsService {
   async begin(
     manuscriptId: string,
     author: string,
-    thread: { id: string; comment: string; quote: string; text: string },
+    thread: { id: string; comment: string; change?: string; quote: string; text: string },
   ): Promise<void> {
+    const { change: changeId = null } = thread;
+    if (changeId !== null && !(await this.database.getRepository(ChangeRow).existsBy({ manuscriptId, changeId })))
+      throw new NotFoundException('There is no such change in this manuscript.');
     try {
       await this.database.transaction(async (manager) => {
-        await manager.insert(ThreadRow, { id: thread.id, manuscriptId, quote: thread.quote });
+        await manager.insert(ThreadRow, { id: thread.id, manuscriptId, changeId, quote: thread.quote });
         await manager.insert(CommentRow, { id: thread.comment, threadId: thread.id, author, text: thread.text });
       });
     } catch (problem) {
@@ -69,12 +73,12 @@ export class ThreadsService {
 
   /** Keeps threads that came in with a file or with the demo data. */
   async add(manager: EntityManager, manuscriptId: string, threads: readonly Thread[], by: string): Promise<void> {
-    for (const { id, quote, resolved, comments } of threads) {
+    for (const { id, change: changeId = null, quote, resolved, comments } of threads) {
       const begunAt = new Date(comments[0]?.date ?? Date.now());
       const end = resolved
         ? { resolvedBy: by, resolvedAt: new Date(comments[comments.length - 1]?.date ?? Date.now()) }
         : {};
-      await manager.insert(ThreadRow, { id, manuscriptId, quote, begunAt, ...end });
+      await manager.insert(ThreadRow, { id, manuscriptId, changeId, quote, begunAt, ...end });
       for (const comment of comments) {
         await manager.insert(CommentRow, {
           id: comment.id,

@@ -63,7 +63,10 @@ export function readComments(part: string | undefined, extended: string | undefi
     let thread = parent ? ofParagraph.get(parent) : undefined;
     if (thread) thread.comments.push(comment);
     else {
-      thread = { id: attribute(element, 'tp:thread') ?? `t${id}`, quote: '', resolved: done, comments: [comment] };
+      const change = attribute(element, 'tp:change');
+      const about = change ? { change } : {};
+      const own = attribute(element, 'tp:thread') ?? `t${id}`;
+      thread = { id: own, ...about, quote: '', resolved: done, comments: [comment] };
       threads.push(thread);
     }
     if (paragraph) ofParagraph.set(paragraph, thread);

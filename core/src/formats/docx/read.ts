@@ -5,7 +5,7 @@ import { mend } from '../../manuscript/mend.js';
 import { schema } from '../../manuscript/schema.js';
 import { isChangeId, isSafeAddress } from '../../manuscript/values.js';
 import { pushEntry } from '../../recording/entries.js';
-import { anchors } from '../../threads/anchors.js';
+import { anchors, withoutChangeAnchors } from '../../threads/anchors.js';
 import { toOpenings, type Boundary, type Seal, type Styled } from '../endings.js';
 import { unpack } from '../package.js';
 import { UnreadableFile } from '../unreadable.js';
@@ -318,7 +318,7 @@ export async function readDocx(bytes: Uint8Array): Promise<Reading> {
     if (!words.length) reader.losses.add('place of a comment that stood on no words', 'comments');
   }
   return {
-    manuscript: { doc, people: reader.people.people, threads, assets: [] },
+    manuscript: { doc: withoutChangeAnchors(doc, threads), people: reader.people.people, threads, assets: [] },
     losses: [...reader.losses.list(), ...mends],
   };
 }

@@ -36,6 +36,7 @@ export function commentParts(threads: readonly Thread[], people: readonly Person
           'tp:person': comment.author,
           'tp:comment': comment.id,
           'tp:thread': thread.id,
+          'tp:change': thread.change,
         },
         paragraphs.join(''),
       );

@@ -3,7 +3,7 @@ import { unnamed, type Manuscript, type Person, type ThreadId } from '../../manu
 import { inlineProperties, type Properties } from '../../manuscript/properties.js';
 import type { ParagraphProperties } from '../../manuscript/schema.js';
 import { about, entriesOf } from '../../recording/entries.js';
-import { anchors } from '../../threads/anchors.js';
+import { anchors, withChangeAnchors } from '../../threads/anchors.js';
 import { toEndings, type Boundary, type Seal, type Styled } from '../endings.js';
 import { pack } from '../package.js';
 import { escapeXml, tag } from '../xml.js';
@@ -152,7 +152,8 @@ const propertiesOf = (attrs: Properties) => attrs as unknown as ParagraphPropert
  * Writes a manuscript as a DOCX file: text, pending changes with author and date, and threads with their replies.
  * The change a mark belongs to is kept in ignorable attributes, so that reading the file again gives the same changes.
  */
-export async function writeDocx({ doc, people, threads }: Manuscript): Promise<Uint8Array> {
+export async function writeDocx({ doc: text, people, threads }: Manuscript): Promise<Uint8Array> {
+  const doc = withChangeAnchors(text, threads);
   const paragraphs: { node: Node; pos: number }[] = [];
   doc.descendants((node, pos) => {
     if (node.isTextblock) paragraphs.push({ node, pos });

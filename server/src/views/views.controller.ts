@@ -1,0 +1,65 @@
+import { Controller, Get, HttpCode, Patch } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { ApiTags } from '@nestjs/swagger';
+import Joi from 'joi';
+import { DataSource } from 'typeorm';
+import { changeKinds } from '@tea-pencil/core';
+import { ViewRow } from '../database/entities.js';
+import { Me } from '../http/access.js';
+import { changeSchema, Describes, ValidBody, ValidId } from '../http/validation.js';
+
+const lookSchema = Joi.object({
+  reading: Joi.string().valid('marked', 'fair', 'before').required(),
+  flow: Joi.string().valid('both', 'fair', 'before').required(),
+  folded: Joi.array()
+    .items(Joi.string().valid(...changeKinds))
+    .unique()
+    .required(),
+  notes: Joi.string().valid('all', 'caret').required(),
+  outline: Joi.boolean().required(),
+});
+const lensSchema = Joi.object({
+  name: Joi.string().trim().strict(false).min(1).max(80).required(),
+  query: Joi.string().allow('').max(2000).required(),
+});
+const readThroughSchema = Joi.object({
+  order: Joi.string().valid('place', 'author', 'oldest').required(),
+  change: changeSchema.allow(null).required(),
+  at: Joi.number().integer().min(0).required(),
+  skipped: Joi.array().items(changeSchema).max(20_000).required(),
+  done: Joi.number().integer().min(0).required(),
+});
+const viewSchema = Joi.object({
+  look: lookSchema,
+  lenses: Joi.array().items(lensSchema).max(50),
+  readThrough: readThroughSchema.allow(null),
+}).min(1);
+
+/** How someone looks at a manuscript: remembered on every machine, and told to nobody else. */
+@ApiTags('views')
+@Controller('api/manuscripts/:id/view')
+export class ViewsController {
+  constructor(@InjectDataSource() private readonly database: DataSource) {}
+
+  @Get()
+  async get(@ValidId('id') manuscriptId: string, @Me() personId: string): Promise<object> {
+    const row = await this.database.getRepository(ViewRow).findOneBy({ manuscriptId, personId });
+    return row?.view ?? {};
+  }
+
+  /** Keeps the parts that are sent; the others stay. */
+  @Patch()
+  @HttpCode(204)
+  @Describes(viewSchema)
+  async set(
+    @ValidId('id') manuscriptId: string,
+    @Me() personId: string,
+    @ValidBody(viewSchema) view: object,
+  ): Promise<void> {
+    await this.database.query(
+      `INSERT INTO views (manuscript_id, person_id, view) VALUES ($1, $2, $3)
+       ON CONFLICT (manuscript_id, person_id) DO UPDATE SET view = views.view || excluded.view`,
+      [manuscriptId, personId, JSON.stringify(view)],
+    );
+  }
+}

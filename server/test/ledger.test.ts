@@ -1,0 +1,142 @@
+import type { Piece } from '@tea-pencil/core';
+import { listChanges } from '@tea-pencil/core';
+import { Editor, type Answer } from './support/editor';
+import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+
+/** What was decided stays readable, whatever is written after; and how one looks at a text is one's own business. */
+
+interface Row {
+  id: string;
+  number: number;
+  verdict: string | null;
+  decidedBy: string;
+  before: string;
+  after: string;
+  said: string;
+  sentence: { before: Piece[]; after: Piece[] };
+  place: { paragraph: number };
+}
+interface Ledger {
+  numbers: [string, number][];
+  decided: Row[];
+}
+
+let server: Running;
+let ines: Visitor;
+let maren: Visitor;
+let id: string;
+let editor: Editor;
+let hers: Editor;
+
+const ledger = async (who = ines) => (await who.ask<Ledger>('GET', `/api/manuscripts/${id}/ledger`)).body;
+const place = (change: string) => ines.ask<{ at: number }>('GET', `/api/manuscripts/${id}/ledger/${change}/place`);
+/** The answer, once its steps are here too. */
+async function followed(answer: Answer & Record<string, unknown>) {
+  while (editor.version < (answer.version ?? 0)) await new Promise((resolve) => setTimeout(resolve, 5));
+  return answer;
+}
+const client = 'of-the-decider';
+const decide = async (changes: string[], verdict: string) =>
+  followed(await editor.ask('decide', { changes, verdict, client }));
+const idsOf = () => listChanges(editor.state.doc).map((change) => change.id);
+const words = (pieces: Piece[]) => pieces.map(({ text }) => text).join('');
+
+beforeAll(async () => {
+  server = await startServer();
+  [ines, maren] = (await Promise.all(['ines', 'maren'].map((login) => demoPerson(server.address, login)))) as [
+    Visitor,
+    Visitor,
+  ];
+  id = (await ines.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'The ledger' })).body.id;
+  await ines.ask('PUT', `/api/manuscripts/${id}/members/${maren.id}`, { role: 'proposer' });
+  editor = await new Editor(ines, id).open();
+  await editor.edit((state) => state.tr.insertText('Turn the weed over with a stick. Never with a spade.', 1), 'ink');
+  hers = await new Editor(maren, id).open();
+  await hers.edit((state) => state.tr.insertText('dry ', 10));
+  await editor.edit((state) => state.tr.delete(6, 19));
+  await editor.edit((state) => state.tr.insertText(' twice', state.doc.content.size - 2));
+});
+afterAll(async () => {
+  editor.close();
+  hers.close();
+  await server.stop();
+});
+
+test('changes are numbered in the order in which they were recorded', async () => {
+  const { numbers, decided } = await ledger();
+  expect(numbers.map(([, n]) => n)).toEqual([1, 2, 3]);
+  expect(new Set(numbers.map(([change]) => change))).toEqual(new Set(idsOf()));
+  expect(decided).toEqual([]);
+});
+
+test('a decided change keeps what it was; one that went with it is there too, undecided', async () => {
+  const all = listChanges(editor.state.doc);
+  const deletion = all.find(({ before }) => before !== '')!;
+  const inside = all.find(({ after }) => after === 'dry ')!;
+  const { decision } = await decide([deletion.id], 'accept');
+  const { numbers, decided } = await ledger(maren);
+  expect(numbers).toHaveLength(1);
+  const row = decided.find((one) => one.id === deletion.id)!;
+  expect(row).toMatchObject({ verdict: 'accept', decidedBy: ines.id, number: 2, place: { paragraph: 1 } });
+  expect(words(row.sentence.before)).toBe('Turn the dry weed over with a stick.');
+  expect(words(row.sentence.after)).toBe('Turn over with a stick.');
+  expect(decided.find((one) => one.id === inside.id)).toMatchObject({ verdict: null, number: 1, after: 'dry ' });
+
+  expect(await followed(await editor.ask('takeBack', { decision, client }))).toMatchObject({ taken: true });
+  expect((await ledger()).decided).toEqual([]);
+  expect((await ledger()).numbers.map(([, n]) => n)).toEqual([1, 2, 3]);
+});
+
+test('a later decision about a change that is none any more leaves what was decided', async () => {
+  const twice = listChanges(editor.state.doc).at(-1)!;
+  await decide([twice.id], 'reject');
+  await decide([twice.id], 'accept');
+  await decide(idsOf(), 'accept');
+  const { decided } = await ledger();
+  expect(decided.find((one) => one.id === twice.id)).toMatchObject({ verdict: 'reject', said: 'inserted one word' });
+});
+
+test('the words of a decided change are found again, wherever they have gone', async () => {
+  const { decided } = await ledger();
+  const rejected = decided.find(({ verdict }) => verdict === 'reject')!;
+  const before = (await place(rejected.id)).body.at;
+  await editor.edit((state) => state.tr.insertText('First of all: ', 1), 'ink');
+  const { status, body } = await place(rejected.id);
+  expect([status, body.at]).toEqual([200, before + 'First of all: '.length]);
+  expect(editor.state.doc.textBetween(body.at - 5, body.at)).toBe('spade');
+  expect((await place('nothing')).status).toBe(404);
+});
+
+test('what one keeps of how one looks at a text is not the others’', async () => {
+  const at = `/api/manuscripts/${id}/view`;
+  const lenses = [{ name: 'Maren’s moves', query: `by=${maren.id}&kind=move` }];
+  const look = { reading: 'fair', flow: 'both', folded: ['formatting'], notes: 'caret', outline: true };
+  expect((await maren.ask('PATCH', at, { lenses })).status).toBe(204);
+  expect((await maren.ask('PATCH', at, { look })).status).toBe(204);
+  expect((await maren.ask('GET', at)).body).toEqual({ lenses, look });
+  expect((await ines.ask('GET', at)).body).toEqual({});
+  for (const wrong of [
+    {},
+    { look: { ...look, reading: 'sideways' } },
+    { lenses: [{ name: '', query: '' }] },
+    { of: 1 },
+  ])
+    expect((await maren.ask('PATCH', at, wrong)).status).toBe(400);
+  expect((await maren.ask('GET', at)).body).toEqual({ lenses, look });
+});
+
+test('a thread may be about a change of this manuscript, and of no other', async () => {
+  const { decided } = await ledger();
+  const begin = (n: number, change: string) =>
+    maren.ask('POST', `/api/manuscripts/${id}/threads`, {
+      id: `about-${n}`,
+      comment: `about-${n}-1`,
+      change,
+      quote: 'twice',
+      text: 'Why not?',
+    });
+  expect((await begin(1, decided[0]!.id)).status).toBe(204);
+  expect((await begin(2, 'nothing')).status).toBe(404);
+  const { body } = await ines.ask<object[]>('GET', `/api/manuscripts/${id}/threads`);
+  expect(body).toMatchObject([{ id: 'about-1', change: decided[0]!.id }]);
+});
