@@ -142,6 +142,33 @@ for (const scheme of ['light', 'dark'] as const) {
     await page.getByRole('button', { name: 'People' }).click();
     await expect(page.getByRole('dialog')).toBeVisible();
     expect(await violations()).toEqual([]);
+    await page.getByRole('button', { name: 'Done' }).click();
+    for (const name of [/^Lens/, /^Flow/]) {
+      await page.getByRole('button', { name }).click();
+      await expect(page.getByRole('dialog')).toBeVisible();
+      expect([name, await violations()]).toEqual([name, []]);
+      await page.keyboard.press('Escape');
+    }
+    await page.getByRole('button', { name: /^Outline/ }).click();
+    for (const reading of ['Fair', 'Before', 'Marked']) {
+      await page.getByRole('button', { name: reading, exact: true }).click();
+      expect([reading, await violations()]).toEqual([reading, []]);
+    }
+    await sheet(page).locator('ins.insertion').first().click({ button: 'right' });
+    await expect(page.getByRole('menu')).toBeVisible();
+    expect(await violations()).toEqual([]);
+    await page.keyboard.press('Escape');
+    await page.keyboard.press('F8');
+    await expect(page.getByRole('toolbar', { name: 'Read-through' })).toBeFocused();
+    expect(await violations()).toEqual([]);
+    await page.keyboard.press('?');
+    await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+    expect(await violations()).toEqual([]);
+    await page.keyboard.press('Escape');
+    await page.getByRole('link', { name: 'Ledger' }).click();
+    await expect(page.getByTestId('states')).toBeVisible();
+    await page.getByRole('button', { name: 'alike', exact: true }).click();
+    expect(await violations()).toEqual([]);
     await page.context().clearCookies();
     await page.goto('/sign-in');
     await expect(page.getByRole('button', { name: /Ines Vega/ })).toBeVisible();

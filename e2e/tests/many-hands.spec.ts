@@ -183,7 +183,7 @@ test('whom a file names can be said to be one of the people, and be somebody out
   await asked.getByRole('button', { name: 'That is who they are' }).click();
   await expect(asked).toBeHidden();
   const counts = tobias.getByRole('contentinfo');
-  await expect(counts).toContainText('Tobias Oyelaran 1');
+  await expect(counts).toContainText('Tobias 1');
   await sheet(tobias).locator('ins.insertion').first().hover();
   await expect(tobias.getByRole('tooltip')).toContainText('Tobias Oyelaran replaced');
   await tobias.reload(); // it is asked once

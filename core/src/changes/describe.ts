@@ -5,7 +5,7 @@ import { countWords } from '../figures/counts.js';
 import type { Change, ChangeKind } from './list.js';
 import { decideToken, type Judge } from './verdict.js';
 
-/** A piece of a sentence; `changed` sets off what the change is about. */
+/** A piece of a sentence; `changed` sets off what the change is about, and where that is not there, its place. */
 export interface Piece {
   text: string;
   changed: boolean;
@@ -124,7 +124,7 @@ function trimToSentence(pieces: Piece[]): Piece[] {
       if (text.length > reach) text = text.slice(0, reach).replace(/\s\S*$/, '') + '…';
     }
     if (!piece.changed) text = text.replace(/^\s*¶\s*|\s*¶\s*$/g, '');
-    return text ? [{ ...piece, text }] : [];
+    return text || piece.changed ? [{ ...piece, text }] : [];
   });
 }
 
@@ -149,6 +149,7 @@ function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] 
     if (node.isTextblock && pos >= from) {
       const look = decideToken({ kind: 'opening', node }, judge);
       if (look && (isIts(node) || pieces.length)) add(' ¶ ', isIts(node));
+      else if (isIts(node)) add('', true);
     } else if (node.isInline) {
       const look = decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge);
       // Where its words are not there, their place is.

@@ -1,5 +1,6 @@
 import { queryOptions, useQuery } from '@tanstack/react-query';
 import type { Loss, Thread } from '@tea-pencil/core';
+import type { LedgerData } from '../ledger/rows';
 import { request } from './client';
 
 export type Role = 'reader' | 'remarker' | 'proposer' | 'decider' | 'keeper';
@@ -90,3 +91,5 @@ export const useManuscript = (id: string) =>
   });
 export const useThreads = (id: string) =>
   useQuery({ queryKey: ['threads', id], queryFn: () => request<Thread[]>('GET', `/manuscripts/${id}/threads`) });
+export const useLedger = (id: string) =>
+  useQuery({ queryKey: ['ledger', id], queryFn: () => request<LedgerData>('GET', `/manuscripts/${id}/ledger`) });

@@ -57,11 +57,11 @@ function Themed({ children }: { children: ReactNode }) {
 /** Screens for people who are signed in; everyone else is asked to, and comes back where they wanted to go. */
 function SignedIn({ children }: { children: ReactNode }) {
   const me = useMe();
-  const { pathname } = useLocation();
+  const { pathname, search } = useLocation();
   if (me.isPending) return <Message title="One moment …" />;
   if (me.isError)
     return <Message title="The server cannot be reached" text={me.error.message} again={() => void me.refetch()} />;
-  if (!me.data) return <Navigate to={`/sign-in?to=${encodeURIComponent(pathname)}`} replace />;
+  if (!me.data) return <Navigate to={`/sign-in?to=${encodeURIComponent(pathname + search)}`} replace />;
   return children;
 }
 
@@ -75,7 +75,7 @@ export function App() {
               <Routes>
                 <Route path="/sign-in" element={<SignIn />} />
                 <Route path="/" element={<SignedIn children={<Desk />} />} />
-                <Route path="/m/:id" element={<SignedIn children={<Manuscript />} />} />
+                <Route path="/m/:id/:page?" element={<SignedIn children={<Manuscript />} />} />
                 <Route
                   path="*"
                   element={<Message title="There is nothing at this address" text="The link may be cut short." home />}

@@ -1,38 +1,59 @@
-import { DOMParser } from 'prosemirror-model';
+import { DOMParser, type Node } from 'prosemirror-model';
+import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
 import { useEffect, useEffectEvent, useLayoutEffect, useRef } from 'react';
 import { schema } from '@tea-pencil/core';
 import type { LiveText } from '../live/live-text';
 import { FootnoteView } from './footnote-view';
 import { carets } from '../presence/carets';
+import { bring, firstInView } from '../presence/use-read-along';
+import type { Drawing } from '../reviewing/drawing';
+import { inReading, inText, readingOf } from '../reviewing/use-reviewing';
+import type { Reading } from '../reviewing/use-view';
 import { inputProps } from './input';
 import { PictureView } from './picture-view';
 import type { Pictures } from './pictures';
 
 interface Props {
   text: LiveText;
+  drawing: Drawing;
+  reading: Reading;
   pictures: Pictures;
   mayWrite: boolean;
   nameOf(person: string): string;
   onView(view: EditorView | null): void;
   /** A click on a change or on commented words; null for what is not there. */
   onPoint(change: string | null, thread: string | null, at: number | null): void;
+  /** Someone would write in a reading in which nothing can be written. */
+  onWriteInReading(): void;
 }
 
 /** The change the caret stands in, if it stands in one and nothing is selected. */
-function changeAtCaret(view: EditorView | null): string | null {
-  if (!view?.state.selection.empty) return null;
-  const { $from } = view.state.selection;
-  const { nodeBefore, nodeAfter } = $from;
+export function changeAtCaret(state: EditorState | undefined): string | null {
+  if (!state?.selection.empty) return null;
+  const { nodeBefore, nodeAfter } = state.selection.$from;
   const marks = nodeBefore && nodeAfter ? nodeAfter.marks.filter((mark) => mark.isInSet(nodeBefore.marks)) : [];
   return (marks.find((mark) => mark.attrs.change)?.attrs.change as string | undefined) ?? null;
 }
 
+/** The state that shows the fair or before reading; the caret is where it is in the text. */
+function stateOfReading(state: EditorState, reading: Reading): EditorState {
+  const doc = readingOf(state.doc, reading);
+  const place = (pos: number) => doc.resolve(Math.min(doc.content.size, inReading(state.doc, pos, reading)));
+  const { anchor, head } = state.selection;
+  return EditorState.create({ doc, selection: TextSelection.between(place(anchor), place(head)) });
+}
+
+const writes = ({ key, ctrlKey, metaKey, altKey }: React.KeyboardEvent) =>
+  !ctrlKey && !metaKey && !altKey && (key.length === 1 || ['Backspace', 'Delete', 'Enter'].includes(key));
+
 /** The sheet itself: an editor view that shows the live text and hands every transaction back to it. */
-export function Editor({ text, pictures, mayWrite, nameOf, onView, onPoint }: Props) {
+export function Editor(props: Props) {
+  const { text, drawing, reading, pictures, mayWrite, nameOf, onView, onPoint, onWriteInReading } = props;
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const writable = useRef(mayWrite);
+  const read = useRef<Reading>('marked');
   const tell = useEffectEvent(onView);
   const name = useEffectEvent(nameOf);
 
@@ -40,18 +61,32 @@ export function Editor({ text, pictures, mayWrite, nameOf, onView, onPoint }: Pr
     const { state } = text.snapshot();
     if (!place.current || !state) return;
     const others = carets(text, (person) => name(person));
+    const shown = (now: EditorState) => (read.current === 'marked' ? now : stateOfReading(now, read.current));
+    /** In a reading only the selection is one's own; it is that of the text. */
+    const select = ({ selection, docChanged }: Transaction) => {
+      const { doc, tr } = text.snapshot().state!;
+      if (docChanged) return;
+      const there = (pos: number) => doc.resolve(Math.min(doc.content.size, inText(doc, pos, read.current)));
+      text.dispatch(tr.setSelection(TextSelection.between(there(selection.anchor), there(selection.head))));
+    };
     const made = new EditorView(place.current, {
-      state,
-      decorations: ({ doc }) => others.of(doc),
-      editable: () => writable.current,
-      dispatchTransaction: (tr) => text.dispatch(tr),
+      state: shown(state),
+      decorations: ({ doc }) => (read.current === 'marked' ? others.of(doc) : null),
+      editable: () => writable.current && read.current === 'marked',
+      dispatchTransaction: (tr) => (read.current === 'marked' ? text.dispatch(tr) : select(tr)),
       nodeViews: {
         footnote: (_, of, position) => new FootnoteView(of, position),
         image: (node, of, position) => new PictureView(node, of, position),
       },
+      markViews: drawing.markViews,
       ...inputProps(text, pictures),
       clipboardParser: DOMParser.fromSchema(schema),
-      attributes: { role: 'textbox', 'aria-multiline': 'true', 'aria-label': 'The manuscript', spellcheck: 'true' },
+      attributes: () => ({
+        role: 'textbox',
+        'aria-multiline': 'true',
+        'aria-label': 'The manuscript',
+        ...(read.current === 'marked' ? { spellcheck: 'true' } : { tabindex: '0', 'aria-readonly': 'true' }),
+      }),
     });
     // At every commit React would save the selection of what is editable by walking through all its text. The editor
     // looks after its own selection; it is told so by the property it asks for. The attribute stays.
@@ -59,9 +94,17 @@ export function Editor({ text, pictures, mayWrite, nameOf, onView, onPoint }: Pr
     view.current = made;
     tell(made);
     // The live text is the master of the state; the view follows at once, not at React's leisure.
+    let drawn: { of: Node; reading: Reading } | null = null;
     const leave = text.subscribe(() => {
       const now = text.snapshot().state;
-      if (now && made.state !== now) made.updateState(now);
+      if (!now) return;
+      if (read.current === 'marked') {
+        if (made.state !== now) made.updateState(now);
+        drawn = null;
+      } else if (drawn?.of !== now.doc || drawn.reading !== read.current) {
+        made.updateState(shown(now));
+        drawn = { of: now.doc, reading: read.current };
+      }
     });
     const leaveOthers = text.places.subscribe(() => {
       others.forget();
@@ -74,7 +117,21 @@ export function Editor({ text, pictures, mayWrite, nameOf, onView, onPoint }: Pr
       view.current = null;
       tell(null);
     };
-  }, [text, pictures]);
+  }, [text, drawing, pictures]);
+
+  // Another reading shows the same part of the text.
+  useLayoutEffect(() => {
+    const shown = view.current;
+    const scroller = place.current?.closest('main');
+    const { state } = text.snapshot();
+    if (!shown || !scroller || !state || read.current === reading) return;
+    const top = scroller.scrollTop > 0 ? firstInView(shown, scroller) : null;
+    const at = top === null ? null : inText(state.doc, top, read.current);
+    read.current = reading;
+    shown.updateState(reading === 'marked' ? state : stateOfReading(state, reading));
+    shown.setProps({}); // asks again whether it can be written in
+    if (at !== null) bring(shown, scroller, inReading(state.doc, at, reading));
+  }, [text, reading]);
 
   useEffect(() => {
     writable.current = mayWrite;
@@ -87,14 +144,20 @@ export function Editor({ text, pictures, mayWrite, nameOf, onView, onPoint }: Pr
       onClick={(event) => {
         if (!getSelection()?.isCollapsed) return; // someone selects words, and points at nothing
         const target = event.target as HTMLElement;
-        const change = target.closest<HTMLElement>('[data-change]')?.dataset.change ?? null;
+        const change = target.closest<HTMLElement>('[data-change]:not(.quiet)')?.dataset.change ?? null;
         const thread = target.closest<HTMLElement>('[data-thread]')?.dataset.thread ?? null;
         onPoint(change, thread, change && view.current ? view.current.posAtDOM(target, 0) : null);
       }}
+      onKeyDown={(event) => {
+        if (reading === 'marked' || !mayWrite || !writes(event)) return;
+        event.preventDefault();
+        onWriteInReading();
+      }}
+      onPaste={() => reading !== 'marked' && mayWrite && onWriteInReading()}
       onKeyUp={({ key }) => {
         // Moving the caret into a change points at it; writing points away.
         if (/^(Arrow|Home|End|Page)/.test(key))
-          onPoint(changeAtCaret(view.current), null, view.current?.state.selection.from ?? null);
+          onPoint(changeAtCaret(view.current?.state), null, view.current?.state.selection.from ?? null);
         else if (key.length === 1 || key === 'Backspace' || key === 'Delete' || key === 'Enter')
           onPoint(null, null, null);
       }}

@@ -4,15 +4,20 @@ import { Decoration, DecorationSet } from 'prosemirror-view';
 
 /** Signs that stand in the text without being of it: the notch of a replacement, the sign of a pending paragraph break. */
 
-type Sign = { at: number; make: () => HTMLElement; side: number; key: string };
+type Make = (dress: Dress) => () => HTMLElement;
+type Sign = { at: number; make: Make; side: number; key: string };
 
-function sign(className: string, { attrs }: Mark): () => HTMLElement {
-  return () => {
+/** Makes a new sign look as its change is drawn. */
+type Dress = (element: HTMLElement) => void;
+
+function sign(className: string, { attrs }: Mark): Make {
+  return (dress) => () => {
     const element = document.createElement('span');
     element.className = className;
     element.dataset.change = attrs.change as string;
     element.dataset.author = attrs.author as string;
     element.setAttribute('aria-hidden', 'true');
+    dress(element);
     return element;
   };
 }
@@ -39,29 +44,30 @@ function notches(paragraph: Node): Sign[] {
 }
 
 /** The signs of one block that stands at `pos`. */
-function signsOf(block: Node, pos: number): Decoration[] {
+function signsOf(block: Node, pos: number, dress: Dress): Decoration[] {
   if (!block.isTextblock) return [];
   const all = notches(block).map(({ at, make, side, key }) =>
-    Decoration.widget(pos + at, make, { side, marks: [], key }),
+    Decoration.widget(pos + at, make(dress), { side, marks: [], key }),
   );
   for (const mark of block.marks) {
     const kind = { openingInserted: 'inserted', openingDeleted: 'deleted' }[mark.type.name];
     if (!kind) continue;
     // The break is seen where the line above ends.
     const key = `${kind} ${String(mark.attrs.change)}`;
-    all.push(Decoration.widget(pos - 1, sign(`break-sign ${kind}`, mark), { side: 1, marks: [], key }));
+    const make = sign(`break-sign ${kind}`, mark);
+    all.push(Decoration.widget(pos - 1, make(dress), { side: 1, marks: [], key }));
   }
   return all;
 }
 
-function allSigns(doc: Node): DecorationSet {
+function allSigns(doc: Node, dress: Dress): DecorationSet {
   const all: Decoration[] = [];
-  doc.forEach((block, pos) => void all.push(...signsOf(block, pos)));
+  doc.forEach((block, pos) => void all.push(...signsOf(block, pos, dress)));
   return DecorationSet.create(doc, all);
 }
 
 /** The set after a step from one document to another: only blocks that are new are looked at. */
-function updated(set: DecorationSet, before: Node, doc: Node): DecorationSet {
+function updated(set: DecorationSet, before: Node, doc: Node, dress: Dress): DecorationSet {
   let first = 0;
   let from = 0;
   while (first < doc.childCount && first < before.childCount && doc.child(first) === before.child(first)) {
@@ -80,18 +86,18 @@ function updated(set: DecorationSet, before: Node, doc: Node): DecorationSet {
   // The sign of the first block stands in the one above it, that of the one below in the last.
   let pos = from;
   for (let i = first; i < Math.min(end + 1, doc.childCount); i++) {
-    fresh.push(...signsOf(doc.child(i), pos).filter((found) => found.from <= to));
+    fresh.push(...signsOf(doc.child(i), pos, dress).filter((found) => found.from <= to));
     pos += doc.child(i).nodeSize;
   }
   const stale = set.find(Math.max(0, from - 1), to).filter((found) => found.from >= from - 1 && found.from <= to);
   return set.remove(stale).add(doc, fresh);
 }
 
-export const signs = (): Plugin<DecorationSet> =>
+export const signs = (dress: Dress): Plugin<DecorationSet> =>
   new Plugin({
     state: {
-      init: (_, { doc }) => allSigns(doc),
-      apply: (tr, set) => (tr.docChanged ? updated(set.map(tr.mapping, tr.doc), tr.before, tr.doc) : set),
+      init: (_, { doc }) => allSigns(doc, dress),
+      apply: (tr, set) => (tr.docChanged ? updated(set.map(tr.mapping, tr.doc), tr.before, tr.doc, dress) : set),
     },
     props: {
       decorations(state) {

@@ -5,6 +5,7 @@ import { Plugin } from 'prosemirror-state';
 import { contained } from '@tea-pencil/core';
 import { LiveText, type Snapshot } from '../live/live-text';
 import type { Hearer } from '../live/hearer';
+import { Drawing } from '../reviewing/drawing';
 import { foundWords } from '../sweep/hits';
 import { signs } from './decorations';
 import { openFootnote } from './footnote-view';
@@ -19,10 +20,10 @@ const containedSelections = () =>
     },
   });
 
-const plugins = (me: string) => [
+const plugins = (me: string, drawing: Drawing) => [
   containedSelections(),
   ...editingKeys(me),
-  signs(),
+  signs(drawing.dress),
   foundWords(),
   openFootnote(),
   dropCursor({ color: 'var(--plum)' }),
@@ -62,9 +63,10 @@ function useDrawn(text: LiveText): Snapshot {
 
 /** The open manuscript, for as long as the screen that shows it; the screen is made anew for another one. */
 export function useLiveText(manuscript: string, me: string, mayInk: boolean, hearer: Hearer) {
-  const [text] = useState(() => new LiveText(manuscript, me, () => plugins(me)));
+  const [drawing] = useState(() => new Drawing());
+  const [text] = useState(() => new LiveText(manuscript, me, () => plugins(me, drawing)));
   useEffect(() => text.open(hearer), [text, hearer]);
   useEffect(() => text.allowInk(mayInk), [text, mayInk]);
   const snapshot = useDrawn(text);
-  return { text, snapshot };
+  return { text, snapshot, drawing };
 }

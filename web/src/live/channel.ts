@@ -6,6 +6,8 @@ export interface Steps {
   version: number;
   steps: object[];
   clients: string[];
+  /** What each was meant to be, where it is told. */
+  intents?: string[];
 }
 
 /** Where someone is in the text at a version: their selection, and the first place they have in view. */

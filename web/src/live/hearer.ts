@@ -8,7 +8,7 @@ export interface NotTaken {
 export interface Hearer {
   notTaken(what: NotTaken): void;
   say(sentence: string): void;
-  changed(what: 'threads' | 'people'): void;
+  changed(what: 'threads' | 'people' | 'ledger'): void;
   signedOut(): void;
 }
 

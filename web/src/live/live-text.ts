@@ -267,6 +267,7 @@ export class LiveText {
     if (version + steps.length <= mine) return; // had it already
     if (version > mine) return void this.#join(); // something between was missed
     this.#takeIn(message);
+    if (message.intents?.includes('decision')) this.#hearer.changed('ledger');
   }
 
   /** Takes in steps, those of one client after those of another; one's own are confirmed by it. */

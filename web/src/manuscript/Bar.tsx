@@ -1,6 +1,7 @@
-import { Box, Button, Menu, MenuItem, ToggleButton, ToggleButtonGroup, Tooltip } from '@mui/material';
-import { memo, useState, useSyncExternalStore } from 'react';
-import { Link } from 'react-router';
+import { Box, Button, ToggleButton, ToggleButtonGroup, Tooltip } from '@mui/material';
+import { memo, useSyncExternalStore } from 'react';
+import { Link, useLocation } from 'react-router';
+import type { Lens } from '@tea-pencil/core';
 import { roleWords, type Account, type ManuscriptInfo } from '../api/queries';
 import { MyMenu } from '../app/MyMenu';
 import { Pencil } from '../app/Pencil';
@@ -8,6 +9,9 @@ import type { LiveText, Snapshot } from '../live/live-text';
 import { inkMinutes } from '../live/pen-clock';
 import type { Hand } from '../live/intents';
 import { Here } from '../presence/Here';
+import { LensMenu } from '../reviewing/LensMenu';
+import { Readings } from '../reviewing/Readings';
+import type { KeptLens, Look } from '../reviewing/use-view';
 
 const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> = {
   opening: ['Opening …', 'The text is on its way.'],
@@ -113,61 +117,6 @@ function HandSwitch({
   );
 }
 
-const notHeld: [type: string, words: string][] = [
-  ['table', 'tables (their text goes as paragraphs)'],
-  ['image', 'pictures'],
-  ['footnote', 'footnotes'],
-  ['colour', 'colours of words'],
-  ['highlight', 'highlights'],
-  ['size', 'sizes of words'],
-];
-
-/** What the files cannot hold of this text, said before someone takes one. */
-function NotHeld({ text }: { text: LiveText }) {
-  const found = new Set<string>();
-  text.snapshot().state?.doc.descendants((node) => {
-    found.add(node.type.name);
-    for (const { type } of node.marks) found.add(type.name);
-  });
-  const lost = notHeld.filter(([type]) => found.has(type)).map(([, words]) => words);
-  return lost.length ? <MenuItem disabled>Not held by these files yet: {lost.join(', ')}.</MenuItem> : null;
-}
-
-function TakeAway({ id, text }: { id: string; text: LiveText }) {
-  const [at, setAt] = useState<HTMLElement | null>(null);
-  const copies: [kind: string, label: string, explanation: string][] = [
-    ['fair.docx', 'Fair copy, DOCX', 'The text as if every pending change were accepted'],
-    ['fair.txt', 'Fair copy, plain text', 'Its words alone, a line a paragraph'],
-    ['marked.docx', 'Marked copy, DOCX', 'With all pending changes and comments, their authors and dates'],
-  ];
-  return (
-    <>
-      <Tooltip title="Download the text as a file">
-        <Button color="inherit" aria-haspopup="menu" onClick={(event) => setAt(event.currentTarget)}>
-          Take away
-        </Button>
-      </Tooltip>
-      <Menu anchorEl={at} open={!!at} onClose={() => setAt(null)}>
-        {copies.map(([kind, label, explanation]) => (
-          <MenuItem
-            key={kind}
-            component="a"
-            href={`/api/manuscripts/${id}/copies/${kind}`}
-            download
-            onClick={() => setAt(null)}
-          >
-            <Box>
-              <Box sx={{ fontWeight: 600 }}>{label}</Box>
-              <Box className="second">{explanation}</Box>
-            </Box>
-          </MenuItem>
-        ))}
-        {at && <NotHeld text={text} />}
-      </Menu>
-    </>
-  );
-}
-
 interface Props {
   info: ManuscriptInfo;
   me: Account;
@@ -178,7 +127,15 @@ interface Props {
   mayWrite: boolean;
   mayInk: boolean;
   onHand: OnHand;
-  onPeople(): void;
+  page: 'text' | 'ledger';
+  look: Look;
+  onLook(look: Look): void;
+  lens: Lens;
+  onLens(lens: Lens): void;
+  kept: readonly KeptLens[];
+  onKept(lenses: KeptLens[]): void;
+  lensOpen: boolean;
+  onLensOpen(open: boolean): void;
 }
 
 /** Whether all is kept; it says so the moment it is, without waiting for the rest of the screen. */
@@ -202,8 +159,37 @@ function KeptStatus({ text }: { text: LiveText }) {
   );
 }
 
+/** A way to another page of the manuscript, with the lens as it is. */
+function PageLink({
+  id,
+  page,
+  now,
+  title,
+  children,
+}: {
+  id: string;
+  page: 'text' | 'ledger';
+  now: 'text' | 'ledger';
+  title: string;
+  children: string;
+}) {
+  const { search } = useLocation();
+  return (
+    <Tooltip title={title}>
+      <Link
+        className="tab"
+        aria-current={page === now ? 'page' : undefined}
+        to={{ pathname: `/m/${id}${page === 'text' ? '' : '/ledger'}`, search }}
+      >
+        {children}
+      </Link>
+    </Tooltip>
+  );
+}
+
 export const Bar = memo(function Bar(props: Props) {
-  const { info, me, text, hand, onReadAlong, onGoTo, mayWrite, mayInk, onHand, onPeople } = props;
+  const { info, me, text, hand, onReadAlong, onGoTo, mayWrite, mayInk, onHand } = props;
+  const { page, look, onLook, lens, onLens, kept, onKept, lensOpen, onLensOpen } = props;
   return (
     <header className="bar">
       <Tooltip title="Back to the desk">
@@ -232,13 +218,34 @@ export const Bar = memo(function Bar(props: Props) {
       />
       <KeptStatus text={text} />
       <Box sx={{ flex: 1 }} />
-      <TakeAway id={info.id} text={text} />
+      <nav aria-label="Of this manuscript" className="tabs">
+        <PageLink id={info.id} page="text" now={page} title="The text itself">
+          Text
+        </PageLink>
+        <PageLink id={info.id} page="ledger" now={page} title="Every change, pending and decided, as a table">
+          Ledger
+        </PageLink>
+      </nav>
+      {page === 'text' && (
+        <>
+          <span className="bar-line" />
+          <Readings look={look} onLook={onLook} />
+        </>
+      )}
+      {text.snapshot().state && (
+        <LensMenu
+          info={info}
+          me={me.id}
+          text={text}
+          lens={lens}
+          onLens={onLens}
+          kept={kept}
+          onKept={onKept}
+          open={lensOpen}
+          onOpen={onLensOpen}
+        />
+      )}
       <Here text={text} people={info.people} me={me.id} onReadAlong={onReadAlong} onGoTo={onGoTo} />
-      <Tooltip title="Who may do what in this manuscript, and its settings">
-        <Button color="inherit" onClick={onPeople} sx={{ pl: 1.5 }}>
-          People
-        </Button>
-      </Tooltip>
       <MyMenu me={me} hue={info.people.find(({ id }) => id === me.id)?.hue} />
     </header>
   );

@@ -1,27 +1,20 @@
 import { Box, Button, Popover, Tooltip } from '@mui/material';
 import type { EditorState } from 'prosemirror-state';
 import { memo, useState } from 'react';
-import { changesIn, type Change, type ChangeKind, type Verdict } from '@tea-pencil/core';
+import { changeKinds, changesIn, type Change, type Verdict } from '@tea-pencil/core';
 import { whoIs, type ManuscriptInfo } from '../api/queries';
 import type { LiveText } from '../live/live-text';
-import { changesOf } from './changes-of';
+import { kindNames } from '../reviewing/words';
 import { TogetherRows, type Group } from './TogetherRows';
-
-const kindNames: Record<ChangeKind, string> = {
-  insertion: 'insertions',
-  deletion: 'deletions',
-  replacement: 'replacements',
-  move: 'moves',
-  formatting: 'formatting',
-  paragraph: 'paragraphs',
-  table: 'tables',
-};
 
 const idsOf = (changes: readonly Change[]) => changes.map(({ id }) => id);
 
 /** What can be decided in one act: where one is, all of a person, all of a kind, all. */
-function groupsOf(state: EditorState, info: ManuscriptInfo): { title: string; groups: Group[] }[] {
-  const changes = changesOf(state.doc);
+function groupsOf(
+  state: EditorState,
+  changes: readonly Change[],
+  info: ManuscriptInfo,
+): { title: string; groups: Group[] }[] {
   const { from, to, empty, $from } = state.selection;
   const here: Group[] = [];
   if (!empty) here.push({ label: 'Selected', ids: idsOf(changesIn({ from, to }, changes)) });
@@ -34,7 +27,7 @@ function groupsOf(state: EditorState, info: ManuscriptInfo): { title: string; gr
     author: id,
     ids: idsOf(changes.filter(({ author }) => whoIs(info, author) === id)),
   }));
-  const kinds = (Object.keys(kindNames) as ChangeKind[]).map((kind) => ({
+  const kinds = changeKinds.map((kind) => ({
     label: `All ${kindNames[kind]}`,
     ids: idsOf(changes.filter((change) => change.kind === kind)),
   }));
@@ -42,7 +35,7 @@ function groupsOf(state: EditorState, info: ManuscriptInfo): { title: string; gr
     { title: 'Here', groups: here },
     { title: 'By person', groups: people },
     { title: 'By kind', groups: kinds },
-    { title: 'Everything', groups: [{ label: 'All changes; comments stay', ids: idsOf(changes) }] },
+    { title: 'Everything', groups: [{ label: 'All of the lens; comments stay', ids: idsOf(changes) }] },
   ]
     .map(({ title, groups }) => ({ title, groups: groups.filter(({ ids }) => ids.length) }))
     .filter(({ groups }) => groups.length);
@@ -50,13 +43,15 @@ function groupsOf(state: EditorState, info: ManuscriptInfo): { title: string; gr
 
 interface Props {
   text: LiveText;
-  none: boolean;
+  /** The changes of the lens. */
+  changes: readonly Change[];
   info: ManuscriptInfo;
   onDecide(verdict: Verdict, ids: string[]): void;
 }
 
 /** Deciding many changes in one act, which can be taken back as one. */
-export const DecideTogether = memo(function DecideTogether({ text, none, info, onDecide }: Props) {
+export const DecideTogether = memo(function DecideTogether({ text, changes, info, onDecide }: Props) {
+  const none = !changes.length;
   const [at, setAt] = useState<HTMLElement | null>(null);
   return (
     <>
@@ -82,7 +77,7 @@ export const DecideTogether = memo(function DecideTogether({ text, none, info, o
         slotProps={{ paper: { role: 'dialog', 'aria-label': 'Decide together', sx: { p: 2, width: 400 } } }}
       >
         {at &&
-          groupsOf(text.snapshot().state!, info).map(({ title, groups }) => (
+          groupsOf(text.snapshot().state!, changes, info).map(({ title, groups }) => (
             <Box key={title} sx={{ '& + &': { mt: 1.25, pt: 1, borderTop: '1px solid', borderColor: 'divider' } }}>
               <Box sx={{ fontSize: 11, fontWeight: 600, color: 'text.secondary', mb: 0.25 }}>{title}</Box>
               <TogetherRows

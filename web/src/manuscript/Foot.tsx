@@ -1,56 +1,106 @@
-import { Box } from '@mui/material';
-import type { Change, Verdict } from '@tea-pencil/core';
+import { Box, Button, Tooltip } from '@mui/material';
+import { useMemo } from 'react';
+import { countChanges, isEverything, type Verdict } from '@tea-pencil/core';
 import { whoIs, type ManuscriptInfo } from '../api/queries';
 import type { LiveText } from '../live/live-text';
+import type { Reviewing } from '../reviewing/use-reviewing';
+import { kindNames } from '../reviewing/words';
 import { DecideTogether } from './DecideTogether';
 
 interface Props {
   text: LiveText;
-  changes: readonly Change[];
+  reviewing: Reviewing;
   info: ManuscriptInfo;
   mayDecide: boolean;
+  /** Whether all is shown, and what one looked at before can be gone back to. */
+  mayGoBack: boolean;
+  onShowAll(): void;
   onDecide(verdict: Verdict, ids: string[]): void;
+  onReadThrough(): void;
+  /** Whether a read-through was left half-way. */
+  leftOff: boolean;
+  /** What hues say to this viewer. */
+  huesSay: 'who' | 'kind';
 }
 
-/** At the foot of the window: how many changes wait, and whose they are. */
-export function Foot({ text, changes, info, mayDecide, onDecide }: Props) {
-  const counts = new Map<string, number>();
-  for (const { author } of changes) {
-    const person = whoIs(info, author);
-    counts.set(person, (counts.get(person) ?? 0) + 1);
-  }
+/** First names, where they tell people apart. */
+function shortNames(names: readonly string[]): (name: string) => string {
+  const first = (name: string) => name.split(' ')[0]!;
+  const firsts = names.map(first);
+  return (name) => (firsts.filter((one) => one === first(name)).length > 1 ? name : first(name));
+}
+
+/** Why some changes are not seen. */
+function unseenWords({ lens, look, folded, unseen }: Reviewing): string {
+  const n = unseen.toLocaleString();
+  const s = unseen === 1 ? 'change' : 'changes';
+  if (look.reading !== 'marked') return `${n} ${s} not shown in this reading`;
+  if (isEverything(lens)) return `${n} ${s} folded`;
+  return folded.length ? `${n} ${s} outside this lens or folded` : `${n} ${s} outside this lens`;
+}
+
+/** At the foot of the window: how many changes of the lens wait, whose they are, and what is not seen. */
+export function Foot(props: Props) {
+  const { text, reviewing, info, mayDecide, mayGoBack, onShowAll, onDecide, onReadThrough, leftOff, huesSay } = props;
+  const { inLens, lens, unseen } = reviewing;
+  const counts = useMemo(() => countChanges(inLens, (author) => whoIs(info, author)), [inLens, info]);
   const by = info.people
-    .map(({ id, name }) => ({ id, name, n: counts.get(id) ?? 0 }))
+    .map(({ id, name }) => ({ id, name, n: counts.byAuthor.get(id) ?? 0 }))
     .filter(({ n }) => n)
     .sort((a, b) => b.n - a.n);
+  const short = shortNames(by.map(({ name }) => name));
+  const kinds = [...counts.byKind].map(([kind, n]) => `${n} ${kindNames[kind]}`).join(', ');
   return (
-    <Box
-      component="footer"
-      sx={{
-        height: 44,
-        flex: 'none',
-        display: 'flex',
-        alignItems: 'center',
-        gap: 3,
-        px: 2,
-        bgcolor: 'background.paper',
-        borderTop: '1px solid',
-        borderColor: 'divider',
-      }}
-    >
-      <span>
-        <strong data-testid="pending">{changes.length}</strong> to decide
-      </span>
-      <Box className="second" sx={{ display: 'flex', gap: 2 }}>
-        {by.map(({ id, name, n }) => (
-          <span key={id}>
-            <span className="dot" data-author={id} style={{ width: 7, height: 7 }} />
-            {name} {n}
-          </span>
-        ))}
+    <Box component="footer" className="foot">
+      <Tooltip title={kinds || 'Nothing waits'}>
+        <span style={{ whiteSpace: 'nowrap' }}>
+          <strong data-testid="pending">{counts.changes}</strong> to decide{!isEverything(lens) && ' in this lens'}
+        </span>
+      </Tooltip>
+      <Box className="second foot-people">
+        {huesSay === 'who'
+          ? by.map(({ id, name, n }) => (
+              <span key={id} title={name}>
+                <span className="dot" data-author={id} style={{ width: 7, height: 7 }} />
+                {short(name)} {n}
+              </span>
+            ))
+          : [...counts.byKind].map(([kind, n]) => (
+              <span key={kind}>
+                <span className="dot" data-author="" data-kind={kind} style={{ width: 7, height: 7 }} />
+                {kindNames[kind]} {n}
+              </span>
+            ))}
       </Box>
+      {counts.changes > 0 && (
+        <Tooltip title="Words that these changes add and remove">
+          <span className="second" style={{ whiteSpace: 'nowrap' }} data-testid="words">
+            {counts.wordsAdded.toLocaleString()} {counts.wordsAdded === 1 ? 'word' : 'words'} in,{' '}
+            {counts.wordsRemoved.toLocaleString()} out
+          </span>
+        </Tooltip>
+      )}
       <Box sx={{ flex: 1 }} />
-      {mayDecide && <DecideTogether text={text} none={!changes.length} info={info} onDecide={onDecide} />}
+      {unseen > 0 && (
+        <span className="unseen-count" role="status">
+          {unseenWords(reviewing)}
+        </span>
+      )}
+      {(unseen > 0 || mayGoBack || reviewing.look.flow !== 'both') && (
+        <Button color="inherit" onClick={onShowAll} sx={{ whiteSpace: 'nowrap', px: 1 }}>
+          {mayGoBack ? 'As before' : 'Show all'}
+          <span className="keycap">F9</span>
+        </Button>
+      )}
+      {mayDecide && <DecideTogether text={text} changes={inLens} info={info} onDecide={onDecide} />}
+      <Tooltip title={leftOff ? 'Goes on where you left off' : 'From change to change, deciding each'}>
+        <span>
+          <Button variant="contained" disabled={!counts.changes} onClick={onReadThrough} sx={{ whiteSpace: 'nowrap' }}>
+            {leftOff ? 'Go on reading through' : 'Read through'}
+            <span className="keycap">F8</span>
+          </Button>
+        </span>
+      </Tooltip>
     </Box>
   );
 }

@@ -19,7 +19,13 @@ import { WhoIsWho } from '../settings/WhoIsWho';
 import { hueSheet } from '../theme/hues';
 import { nonce } from '../theme/nonce';
 import { Bar } from './Bar';
-import { Table } from './Table';
+import { inReading } from '../reviewing/use-reviewing';
+import { useLens } from '../reviewing/use-lens';
+import { useOwnHues } from '../reviewing/use-own-hues';
+import { plainLook, useView, type KeptLens, type LeftAt, type Look } from '../reviewing/use-view';
+import { Working } from './Working';
+
+const noLenses: KeptLens[] = [];
 
 /** The screen of one manuscript. */
 export function Manuscript() {
@@ -53,10 +59,8 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
     () => ({
       say,
       notTaken: (what: NotTaken) => setNotTaken((all) => [...all, what]),
-      changed: (what: 'threads' | 'people') =>
-        void queries.invalidateQueries({
-          queryKey: what === 'threads' ? ['threads', info.id] : ['manuscript', info.id],
-        }),
+      changed: (what: 'threads' | 'people' | 'ledger') =>
+        void queries.invalidateQueries({ queryKey: [what === 'people' ? 'manuscript' : what, info.id] }),
       signedOut: () => {
         queries.setQueryData(meQuery.queryKey, null);
         void navigate(`/sign-in?to=/m/${info.id}`);
@@ -66,19 +70,28 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
   );
   const mayWrite = mayAtLeast(info.role, 'proposer');
   const mayInk = mayAtLeast(info.role, 'decider') && !info.everyoneInPencil;
-  const { text, snapshot } = useLiveText(info.id, me.id, mayInk, hearer);
+  const { text, snapshot, drawing } = useLiveText(info.id, me.id, mayInk, hearer);
+  const { page } = useParams();
+  const [lens, setLens] = useLens();
+  const { view: remembered, set: remember } = useView(info.id);
+  const look = remembered.look ?? plainLook;
+  const setLook = useCallback((next: Look) => remember({ look: next }), [remember]);
+  const setKept = useCallback((lenses: KeptLens[]) => remember({ lenses }), [remember]);
+  const [lensOpen, setLensOpen] = useState(false);
+  const [ownHues, setOwnHues] = useOwnHues(info.id);
   const [view, setView] = useState<EditorView | null>(null);
   const [scroller, setScroller] = useState<HTMLElement | null>(null);
-  const readAlong = useReadAlong(text, view, scroller, say);
+  const readAlong = useReadAlong(text, view, scroller, look.reading, say);
   const nameOf = useCallback(
     (person: string) => info.people.find(({ id }) => id === person)?.name ?? 'Someone',
     [info.people],
   );
   const goTo = useCallback(
     (pos: number) => {
-      if (view && scroller) bring(view, scroller, pos);
+      const { state } = text.snapshot();
+      if (view && scroller && state) bring(view, scroller, inReading(state.doc, pos, look.reading));
     },
-    [view, scroller],
+    [view, scroller, text, look.reading],
   );
 
   const onDecided = useCallback(
@@ -110,6 +123,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
   }, [text]);
 
   const take = useCallback((hand: Hand, howLong?: 'minutes' | 'one edit') => text.take(hand, howLong), [text]);
+  const keepPlace = useCallback((readThrough: LeftAt) => remember({ readThrough }), [remember]);
   const showPeople = useCallback(() => setPeopleOpen(true), []);
 
   if (snapshot.kept === 'gone')
@@ -117,7 +131,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
 
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
-      <style nonce={nonce}>{hueSheet(info.people, mode)}</style>
+      <style nonce={nonce}>{hueSheet(info.people, mode, ownHues)}</style>
       <Bar
         info={info}
         me={me}
@@ -128,7 +142,15 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
         mayWrite={mayWrite}
         mayInk={mayInk}
         onHand={take}
-        onPeople={showPeople}
+        page={page === 'ledger' ? 'ledger' : 'text'}
+        look={look}
+        onLook={setLook}
+        lens={lens}
+        onLens={setLens}
+        kept={remembered.lenses ?? noLenses}
+        onKept={setKept}
+        lensOpen={lensOpen}
+        onLensOpen={setLensOpen}
       />
       {snapshot.kept === 'offline' && (
         <Alert severity="warning" icon={false} square sx={{ py: 0, justifyContent: 'center' }}>
@@ -147,7 +169,18 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
       <Mended id={info.id} mends={info.mends} />
       <Tray items={notTaken} onClose={() => setNotTaken([])} />
       {snapshot.state ? (
-        <Table
+        <Working
+          drawing={drawing}
+          page={page === 'ledger' ? 'ledger' : 'text'}
+          lens={lens}
+          onLens={setLens}
+          onLensOpen={setLensOpen}
+          look={look}
+          onLook={setLook}
+          leftAt={remembered.readThrough}
+          onLeft={keepPlace}
+          ownHues={ownHues}
+          onPeople={showPeople}
           info={info}
           me={me}
           text={text}
@@ -169,7 +202,14 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
         </Box>
       )}
       {readAlong.client && <ReadingAlong text={text} client={readAlong.client} nameOf={nameOf} />}
-      <Settings info={info} me={me.id} open={peopleOpen} onClose={() => setPeopleOpen(false)} />
+      <Settings
+        info={info}
+        me={me.id}
+        open={peopleOpen}
+        onClose={() => setPeopleOpen(false)}
+        ownHues={ownHues}
+        onOwnHues={setOwnHues}
+      />
     </Box>
   );
 }

@@ -1,21 +1,23 @@
 import { Box, Button, IconButton, Paper, Tooltip } from '@mui/material';
-import { useEffect, useRef } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Node } from 'prosemirror-model';
-import { describeChange, inSentence, type Change, type Piece, type Verdict } from '@tea-pencil/core';
+import { describeChange, inSentence, type Change, type Comment, type Piece, type Verdict } from '@tea-pencil/core';
+import { Pieces } from '../reviewing/Pieces';
+import { Writing } from '../talk/Writing';
 import { interfaceFont } from '../theme/theme';
 import { exactly, said } from './time';
 import { TogetherRows, type Group } from './TogetherRows';
 
 function Sentence({
   label,
+  side,
   pieces,
-  className,
-  author,
+  change,
 }: {
   label: string;
+  side: 'before' | 'after';
   pieces: Piece[];
-  className: string;
-  author: string;
+  change: Change;
 }) {
   return (
     <Box sx={{ display: 'flex', gap: 1.5, mb: 0.5 }}>
@@ -32,13 +34,8 @@ function Sentence({
       >
         {label}
       </Box>
-      <Box className="serif" sx={{ fontSize: 15, lineHeight: 1.45 }} data-author={author}>
-        {pieces.map(({ text, changed }, i) => (
-          <span key={i} className={changed ? className : undefined}>
-            {text}
-          </span>
-        ))}
-        {!pieces.length && <span className="second">nothing</span>}
+      <Box className="serif" sx={{ fontSize: 15, lineHeight: 1.45 }} data-author={change.author}>
+        <Pieces pieces={pieces} side={side} kind={change.kind} />
       </Box>
     </Box>
   );
@@ -60,7 +57,12 @@ interface Props {
   /** What deciding would leave wrong with the spaces. */
   warning: string | null;
   onDecide(verdict: Verdict, ids?: string[]): void;
-  onComment(): void;
+  /** Looks at those alike to it only. */
+  onAlike(): void;
+  /** What has been said about the change. */
+  comments: readonly Comment[];
+  nameOf(person: string): string;
+  onSay(words: string): Promise<void>;
   onClose(): void;
 }
 
@@ -77,12 +79,16 @@ export function Slip({
   warning,
   left,
   top,
+  comments,
+  nameOf,
   onDecide,
-  onComment,
+  onAlike,
+  onSay,
   onClose,
 }: Props) {
   const { before, after } = inSentence(doc, change);
   const card = useRef<HTMLDivElement>(null);
+  const [writing, setWriting] = useState(false);
   useEffect(() => {
     const keys = (event: KeyboardEvent) => event.key === 'Escape' && onClose();
     addEventListener('keydown', keys);
@@ -110,7 +116,7 @@ export function Slip({
       }}
     >
       <Box sx={{ display: 'flex', alignItems: 'center', mb: 1.25 }}>
-        <span className="dot" data-author={change.author} />
+        <span className="dot" data-author={change.author} data-kind={change.kind} />
         <strong>{name}</strong>
         <Tooltip title={exactly(change.date)}>
           <Box component="span" sx={{ color: 'text.secondary', ml: 1, flex: 1 }}>
@@ -121,8 +127,8 @@ export function Slip({
           ×
         </IconButton>
       </Box>
-      <Sentence label="Before" pieces={before} className="piece-changed-before" author={change.author} />
-      <Sentence label="After" pieces={after} className="piece-changed-after" author={change.author} />
+      <Sentence label="Before" side="before" pieces={before} change={change} />
+      <Sentence label="After" side="after" pieces={after} change={change} />
       {otherEnd && (
         <Button color="inherit" onClick={otherEnd.go} sx={{ ml: '52px', px: 0.5, textDecoration: 'underline dashed' }}>
           {otherEnd.label}
@@ -155,15 +161,34 @@ export function Slip({
         )}
         {!mayDecide && !own && <span className="second">Someone who may decide will accept or reject this.</span>}
         <Box sx={{ flex: 1 }} />
-        {mayRemark && (
-          <Button color="inherit" onClick={onComment} sx={{ color: 'text.secondary' }}>
+        {mayRemark && !writing && !comments.length && (
+          <Button color="inherit" onClick={() => setWriting(true)} sx={{ color: 'text.secondary' }}>
             Comment
           </Button>
         )}
       </Box>
+      {(comments.length > 0 || writing) && (
+        <Box sx={{ mt: 1.5, pt: 1, borderTop: '1px solid', borderColor: 'divider' }}>
+          {comments.map(({ id, author, date, text }) => (
+            <Box key={id} sx={{ mb: 0.75 }}>
+              <span className="dot" data-author={author} />
+              <strong>{nameOf(author)}</strong> <span className="second">{said(date)}</span>
+              <Box sx={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' }}>{text}</Box>
+            </Box>
+          ))}
+          {mayRemark && (
+            <Writing
+              label={comments.length ? 'Reply' : 'Your comment on this change'}
+              button={comments.length ? 'Reply' : 'Comment'}
+              onSend={onSay}
+              {...(writing && !comments.length && { onLeave: () => setWriting(false) })}
+            />
+          )}
+        </Box>
+      )}
       {mayDecide && together.length > 0 && (
         <Box sx={{ mt: 1.5, pt: 1, borderTop: '1px solid', borderColor: 'divider' }}>
-          <TogetherRows groups={together} onDecide={onDecide} />
+          <TogetherRows groups={together} onDecide={onDecide} onAlike={onAlike} />
         </Box>
       )}
     </Paper>

@@ -1,290 +1,314 @@
-import { Box } from '@mui/material';
+import { Box, Button, Tooltip } from '@mui/material';
 import type { EditorView } from 'prosemirror-view';
 import { TextSelection, type Command, type NodeSelection } from 'prosemirror-state';
-import { useCallback, useEffect, useMemo, useState } from 'react';
-import { endsOf, spaceTrouble, anchors, describeChange, type Verdict } from '@tea-pencil/core';
-import { mayAtLeast, useThreads, whoIs, type Account, type ManuscriptInfo } from '../api/queries';
+import { useCallback, useLayoutEffect, useMemo, useState } from 'react';
+import {
+  anchors,
+  describeChange,
+  endsOf,
+  spaceTrouble,
+  type Change,
+  type Range,
+  type Thread,
+  type Verdict,
+} from '@tea-pencil/core';
+import { whoIs, type Account, type ManuscriptInfo } from '../api/queries';
 import { useMode } from '../app/App';
 import { Editor } from '../editor/Editor';
 import { Pictures } from '../editor/pictures';
 import type { LiveText, Snapshot } from '../live/live-text';
 import { EditMargin } from '../margins/EditMargin';
 import { useHeights } from '../margins/use-heights';
+import { Spine } from '../presence/Spine';
+import type { Drawing } from '../reviewing/drawing';
+import { FlowMenu } from '../reviewing/FlowMenu';
+import { readingOf, type Reviewing } from '../reviewing/use-reviewing';
+import type { Look } from '../reviewing/use-view';
 import { TalkMargin } from '../talk/TalkMargin';
-import { useTalk } from '../talk/use-talk';
+import type { useTalk } from '../talk/use-talk';
+import { kindHue, type OwnHues } from '../theme/hues';
+import { nonce } from '../theme/nonce';
 import { decidedWith, endOf, warningOf } from './around-change';
-import { changesOf } from './changes-of';
-import { SweepPanel } from '../sweep/SweepPanel';
-import { Foot } from './Foot';
+import { ChangeMenu, useChangeMenu } from './ChangeMenu';
 import { hasPicture, PictureCard } from './PictureCard';
+import { Pointed, usePointed } from './Pointed';
 import { anchorSheet, focusSheet, moveSheet, type Focus } from './sheets';
 import { Slip } from './Slip';
+import { TakeAway } from './TakeAway';
 import { toolFacts, Toolbar } from './Toolbar';
-import { Spine } from '../presence/Spine';
-import { nonce } from '../theme/nonce';
-import { said } from './time';
 
 interface Props {
   info: ManuscriptInfo;
   me: Account;
   text: LiveText;
+  drawing: Drawing;
   snapshot: Snapshot;
+  reviewing: Reviewing;
+  threads: readonly Thread[];
+  talk: ReturnType<typeof useTalk>;
+  /** Whether another page is shown. */
+  hidden: boolean;
+  /** While the bar at the foot is deciding, no slip covers the text. */
+  noSlip: boolean;
   mayWrite: boolean;
-  mayInk: boolean;
+  mayRemark: boolean;
+  mayDecide: boolean;
   view: EditorView | null;
   scroller: HTMLElement | null;
+  focused: Focus;
+  ownHues: OwnHues;
+  onFocus(focus: Focus): void;
   onView(view: EditorView | null): void;
   onScroller(element: HTMLElement | null): void;
+  onLook(look: Look): void;
+  onUnfold(changes: string[]): void;
+  onWriteInReading(): void;
+  onPeople(): void;
+  onFind(): void;
+  onAlike(change: Change): void;
   nameOf(person: string): string;
   onGoTo(pos: number): void;
   say(sentence: string): void;
-  /** Says what was decided, with a way to take it back. */
-  onDecided(sentence: string, decision: string): void;
+  onDecide(verdict: Verdict, ids: string[]): void;
+}
+
+const none: readonly Change[] = [];
+
+/** Where threads are: beside their words, or beside the change they are about. */
+function placesOf(shown: ReturnType<typeof anchors>, threads: readonly Thread[], changes: readonly Change[]) {
+  const about = threads.filter(({ change }) => change !== undefined);
+  if (!about.length) return shown;
+  const places = new Map<string, Range[]>(shown);
+  const byId = new Map(changes.map((change) => [change.id, change]));
+  for (const { id, change } of about) {
+    const found = byId.get(change!);
+    if (found) places.set(id, found.ranges);
+  }
+  return places;
 }
 
 /** The sheet with its two margins, and the slip of the change in focus. */
 export function Table(props: Props) {
-  const { info, me, text, snapshot, mayWrite, mayInk, view, scroller, nameOf, say } = props;
-  const { onView, onScroller, onGoTo, onDecided } = props;
+  const { info, me, text, drawing, snapshot, reviewing, threads, talk, hidden, noSlip } = props;
+  const { mayWrite, mayRemark, mayDecide, view, scroller, focused, ownHues } = props;
+  const { onFocus, onView, onScroller, onLook, onUnfold, onWriteInReading, onPeople, onFind, onAlike } = props;
+  const { nameOf, onGoTo, say, onDecide } = props;
   const state = snapshot.state!;
   const { doc } = state;
+  const { look } = reviewing;
+  const marked = look.reading === 'marked';
   const { mode } = useMode();
-  const threads = useThreads(info.id);
   const [sheet, setSheet] = useState<HTMLElement | null>(null);
-  const [focused, setFocused] = useState<Focus>({ change: null, thread: null, at: null });
-  const [finding, setFinding] = useState(false);
-  const [pointed, setPointed] = useState<{ text: string; x: number; y: number } | null>(null);
-
   const pictures = useMemo(() => new Pictures(text, say), [text, say]);
-  const changes = changesOf(doc);
-  const places = useMemo(() => anchors(doc), [doc]);
-  const mayDecide = mayAtLeast(info.role, 'decider');
-  const mayRemark = mayAtLeast(info.role, 'remarker');
-  const shown = useMemo(
-    () => (threads.data ?? []).filter(({ resolved, id }) => !resolved || id === focused.thread),
-    [threads.data, focused.thread],
+  const changes = marked ? reviewing.shown : none;
+  const shownDoc = readingOf(doc, look.reading);
+  const places = useMemo(() => placesOf(anchors(shownDoc), threads, changes), [shownDoc, threads, changes]);
+  const shownThreads = useMemo(
+    () => threads.filter(({ resolved, id }) => !resolved || id === focused.thread),
+    [threads, focused.thread],
   );
 
-  const focusThread = useCallback((thread: string | null) => setFocused({ change: null, thread, at: null }), []);
+  const focusThread = useCallback((thread: string | null) => onFocus({ change: null, thread, at: null }), [onFocus]);
   const focusChange = useCallback(
-    (change: string | null, at: number | null = null) => setFocused({ change, thread: null, at }),
-    [],
+    (change: string | null, at: number | null = null) => onFocus({ change, thread: null, at }),
+    [onFocus],
   );
-  const talk = useTalk(info.id, text, mayRemark, say, focusThread);
   // A change that has been decided, here or elsewhere, closes its slip.
-  const change = focused.change ? changes.find(({ id }) => id === focused.change) : undefined;
+  const change = marked && focused.change ? reviewing.changes.find(({ id }) => id === focused.change) : undefined;
   const heights = useHeights({
     view,
+    doc: shownDoc,
     scroller,
     sheet,
     changes,
+    folded: marked ? reviewing.folded : none,
+    flow: look.flow,
+    notes: look.notes,
     places,
     focused: change,
     at: focused.at,
-    picture: mayWrite && hasPicture(state) ? state.selection.from : null,
+    picture: mayWrite && marked && hasPicture(state) ? state.selection.from : null,
     begun: talk.begun?.from ?? null,
+    hidden,
   });
+  useLayoutEffect(() => {
+    if (view) drawing.draw(view.dom, reviewing.unusual, look.flow);
+  }, [view, drawing, reviewing.unusual, look.flow]);
 
-  const decide = useCallback(
-    async (verdict: Verdict, ids: string[]) => {
-      focusChange(null);
-      view?.focus();
-      const decision = await text.decide(ids, verdict);
-      const done = { accept: 'Accepted', reject: 'Rejected' }[verdict];
-      if (decision) onDecided(`${done} ${ids.length === 1 ? 'one change' : `${ids.length} changes`}.`, decision);
-    },
-    [focusChange, view, text, onDecided],
-  );
-  const together = change ? decidedWith(doc, change, changes) : [];
+  const together = change ? decidedWith(doc, change, reviewing.inLens) : [];
   const select = (from: number, to: number) => {
     const { tr } = text.snapshot().state!;
     const place = (pos: number) => tr.doc.resolve(Math.min(pos, tr.doc.content.size));
     text.dispatch(tr.setSelection(TextSelection.between(place(from), place(to))).scrollIntoView());
   };
-  const commentOn = ({ from, to }: { from: number; to: number }) => {
-    select(from, to);
-    talk.begin();
-  };
-  const find = useCallback(() => setFinding(true), []);
   const focusEnd = useCallback(
     (id: string, old: boolean) => {
       const { doc: now } = text.snapshot().state!;
-      const one = changesOf(now).find((each) => each.id === id);
+      const one = reviewing.changes.find((each) => each.id === id);
       const ends = one && endsOf(now, one);
       focusChange(id, ends ? (old ? ends.from.from : ends.to.from) : null);
     },
-    [text, focusChange],
+    [text, reviewing.changes, focusChange],
   );
   const goTo = (at: number) => {
     select(at + 1, at + 1);
     focusChange(focused.change, at);
   };
-  const point = (event: React.MouseEvent) => {
-    const marked = (event.target as HTMLElement).closest<HTMLElement>('[data-change]');
-    const over = marked && changes.find(({ id }) => id === marked.dataset.change);
-    if (!over) return setPointed(null);
-    const words = `${nameOf(over.author)} ${describeChange(over)} · ${said(over.date)}`;
-    setPointed({ text: words, x: event.clientX, y: event.clientY });
-  };
-
-  useEffect(() => {
-    const keys = (event: KeyboardEvent) => {
-      if (event.key !== 'F3') return;
-      event.preventDefault();
-      find();
-    };
-    addEventListener('keydown', keys);
-    return () => removeEventListener('keydown', keys);
-  }, [find]);
+  const [pointed, point] = usePointed((id) => {
+    const over = reviewing.changes.find((one) => one.id === id);
+    return over && { name: nameOf(over.author), words: describeChange(over), date: over.date };
+  });
+  const menu = useChangeMenu(view, reviewing, marked && (mayDecide || mayWrite));
 
   const ends = change ? endsOf(doc, change) : null;
   const otherEnd = ends && endOf(doc, ends, focused.at ?? ends.to.from, goTo);
-  const trouble = change && mayDecide ? spaceTrouble(doc, change, changes) : null;
+  const trouble = change && mayDecide ? spaceTrouble(doc, change, reviewing.changes) : null;
   const warning = trouble && warningOf(trouble, nameOf(trouble.other.author));
   const run = (command: Command) => {
     if (!view) return;
     command(view.state, view.dispatch, view);
     view.focus();
   };
+  const comments = change ? threads.filter((one) => one.change === change.id).flatMap((one) => one.comments) : [];
 
-  const hand = mayWrite ? snapshot.hand : 'closed';
+  const hand = !mayWrite || !marked ? 'closed' : snapshot.hand;
   return (
-    <>
-      <Box sx={{ flex: 1, minHeight: 0, display: 'flex' }}>
-        <Box component="main" ref={onScroller} sx={{ flex: 1, minWidth: 0, overflow: 'auto', position: 'relative' }}>
-          <style nonce={nonce}>{anchorSheet(shown, info, mode) + moveSheet(changes) + focusSheet(focused)}</style>
-          <Box
-            sx={{
-              display: 'grid',
-              gridTemplateColumns: 'minmax(196px, 1fr) 640px minmax(300px, 1.7fr)',
-              minWidth: 1136,
-            }}
-          >
-            <Box sx={{ gridColumn: 2, position: 'sticky', top: 0, zIndex: 6, bgcolor: 'background.default' }}>
-              <Toolbar
-                view={view}
-                {...toolFacts(state)}
-                pictures={pictures}
-                mayWrite={mayWrite}
-                mayRemark={mayRemark}
-                onComment={talk.begin}
-                onFind={find}
-              />
-              <div className={`edge ${hand === 'closed' ? 'closed' : `in-${hand}`}`} />
-            </Box>
-            <Box sx={{ gridColumn: 1, gridRow: 2 }}>
-              <EditMargin
-                ticks={heights.ticks}
-                notes={heights.notes}
-                focused={focused.change}
-                nameOf={nameOf}
-                onFocus={focusEnd}
-              />
-            </Box>
-            <Box
-              ref={setSheet}
-              className={`sheet in-${hand}`}
-              sx={{ gridColumn: 2, gridRow: 2, position: 'relative' }}
-              onMouseMove={point}
-              onMouseLeave={() => setPointed(null)}
-            >
-              <Editor
-                text={text}
-                pictures={pictures}
-                mayWrite={mayWrite}
-                nameOf={nameOf}
-                onView={onView}
-                onPoint={(id, thread, at) => setFocused({ change: id, thread, at })}
-              />
-              {view && heights.picture && hasPicture(state) && (
-                <PictureCard
-                  key={(state.selection as NodeSelection).node.attrs.asset as string}
-                  state={state}
-                  view={view}
-                  pictures={pictures}
-                  {...heights.picture}
-                  run={run}
-                />
-              )}
-              {change && heights.slip && (
-                <Slip
-                  doc={doc}
-                  change={change}
-                  name={nameOf(change.author)}
-                  mayDecide={mayDecide}
-                  own={whoIs(info, change.author) === me.id}
-                  mayRemark={mayRemark}
-                  {...heights.slip}
-                  together={together}
-                  otherEnd={otherEnd}
-                  warning={warning}
-                  onDecide={(verdict, ids = [change.id]) => void decide(verdict, ids)}
-                  onClose={() => focusChange(null)}
-                  onComment={() => commentOn(change.ranges[0]!)}
-                />
-              )}
-            </Box>
-            <Box sx={{ gridColumn: 3, gridRow: 2, pl: 3, pr: 4, maxWidth: 400 }}>
-              <TalkMargin
-                threads={shown}
-                heights={heights.threads}
-                people={info.people}
-                focused={focused.thread}
-                mayRemark={mayRemark}
-                begun={talk.begun?.quote ?? null}
-                begunAt={heights.begun}
-                onFocus={focusThread}
-                onBegin={talk.keep}
-                onLeave={talk.leave}
-                onReply={talk.reply}
-                onResolve={talk.resolve}
-              />
-            </Box>
+    <Box sx={{ flex: 1, minHeight: 0, display: hidden ? 'none' : 'flex' }}>
+      <Box component="main" ref={onScroller} sx={{ flex: 1, minWidth: 0, overflow: 'auto', position: 'relative' }}>
+        <style nonce={nonce}>
+          {anchorSheet(shownThreads, info, mode) +
+            moveSheet(changes, ownHues.says === 'kind' ? kindHue('move', mode) : null) +
+            focusSheet(focused)}
+        </style>
+        <Box
+          sx={{
+            display: 'grid',
+            gridTemplateColumns: look.outline
+              ? 'minmax(170px, 1fr) 640px minmax(226px, 1.7fr)'
+              : 'minmax(196px, 1fr) 640px minmax(300px, 1.7fr)',
+            minWidth: look.outline ? 1036 : 1136,
+          }}
+        >
+          <Box className="tools" sx={{ gridColumn: 1, justifyContent: 'flex-end', pr: 1.5 }}>
+            <FlowMenu look={look} onLook={onLook} />
           </Box>
-          {pointed && !change && (
-            <Box
-              role="tooltip"
-              sx={{
-                position: 'fixed',
-                left: pointed.x + 10,
-                top: pointed.y + 16,
-                zIndex: 30,
-                px: 1,
-                py: 0.4,
-                bgcolor: 'text.primary',
-                color: 'background.paper',
-                fontSize: 12,
-                borderRadius: 0.5,
-                pointerEvents: 'none',
-                maxWidth: 360,
-              }}
-            >
-              {pointed.text}
-            </Box>
-          )}
+          <Box sx={{ gridColumn: 2, position: 'sticky', top: 0, zIndex: 6, bgcolor: 'background.default' }}>
+            <Toolbar
+              view={view}
+              {...toolFacts(state)}
+              pictures={pictures}
+              mayWrite={mayWrite && marked}
+              mayRemark={mayRemark}
+              onComment={talk.begin}
+              onFind={onFind}
+            />
+            <div className={`edge ${hand === 'closed' ? 'closed' : `in-${hand}`}`} />
+          </Box>
+          <Box className="tools" sx={{ gridColumn: 3, pl: 2 }}>
+            <TakeAway id={info.id} text={text} />
+            <Tooltip title="Who may do what in this manuscript, and its settings">
+              <Button color="inherit" onClick={onPeople} sx={{ fontWeight: 400, color: 'text.secondary' }}>
+                People
+              </Button>
+            </Tooltip>
+          </Box>
+          <Box sx={{ gridColumn: 1, gridRow: 2 }}>
+            <EditMargin
+              ticks={heights.ticks}
+              notes={heights.notes}
+              folds={heights.folds}
+              focused={focused.change}
+              nameOf={nameOf}
+              onFocus={focusEnd}
+              onUnfold={onUnfold}
+            />
+          </Box>
+          <Box
+            ref={setSheet}
+            className={`sheet in-${hand}`}
+            sx={{ gridColumn: 2, gridRow: 2, position: 'relative' }}
+            onMouseMove={point}
+            onMouseLeave={point}
+            onContextMenu={menu.open}
+          >
+            <Editor
+              text={text}
+              drawing={drawing}
+              reading={look.reading}
+              pictures={pictures}
+              mayWrite={mayWrite}
+              nameOf={nameOf}
+              onView={onView}
+              onPoint={(id, thread, at) => onFocus({ change: id, thread, at })}
+              onWriteInReading={onWriteInReading}
+            />
+            {view && heights.picture && hasPicture(state) && (
+              <PictureCard
+                key={(state.selection as NodeSelection).node.attrs.asset as string}
+                state={state}
+                view={view}
+                pictures={pictures}
+                {...heights.picture}
+                run={run}
+              />
+            )}
+            {change && heights.slip && !noSlip && (
+              <Slip
+                key={change.id}
+                doc={doc}
+                change={change}
+                name={nameOf(change.author)}
+                mayDecide={mayDecide}
+                own={whoIs(info, change.author) === me.id}
+                mayRemark={mayRemark}
+                {...heights.slip}
+                together={together}
+                otherEnd={otherEnd}
+                warning={warning}
+                comments={comments}
+                nameOf={nameOf}
+                onDecide={(verdict, ids = [change.id]) => onDecide(verdict, ids)}
+                onAlike={() => onAlike(change)}
+                onClose={() => focusChange(null)}
+                onSay={(words) => talk.sayOn(change, words)}
+              />
+            )}
+          </Box>
+          <Box sx={{ gridColumn: 3, gridRow: 2, pl: look.outline ? 2 : 3, pr: look.outline ? 1.5 : 4, maxWidth: 400 }}>
+            <TalkMargin
+              threads={shownThreads}
+              heights={heights.threads}
+              people={info.people}
+              focused={focused.thread}
+              mayRemark={mayRemark}
+              begun={talk.begun?.quote ?? null}
+              begunAt={heights.begun}
+              onFocus={focusThread}
+              onBegin={talk.keep}
+              onLeave={talk.leave}
+              onReply={talk.reply}
+              onResolve={talk.resolve}
+            />
+          </Box>
         </Box>
-        <Spine
-          text={text}
-          changes={changes}
-          size={doc.content.size}
-          scroller={scroller}
-          people={info.people}
-          me={me.id}
-          nameOf={nameOf}
-          onGoTo={onGoTo}
-        />
+        {pointed && !change && <Pointed {...pointed} />}
       </Box>
-      {finding && view && (
-        <SweepPanel
-          text={text}
-          view={view}
-          mayWrite={mayWrite}
-          mayInk={mayInk}
-          onClose={() => setFinding(false)}
-          say={say}
-        />
-      )}
-      <Foot text={text} changes={changes} info={info} mayDecide={mayDecide} onDecide={decide} />
-    </>
+      <ChangeMenu menu={menu} nameOf={nameOf} mayDecide={mayDecide} me={me.id} info={info} onDecide={onDecide} />
+      <Spine
+        text={text}
+        doc={doc}
+        changes={reviewing.inLens}
+        places={places}
+        threads={shownThreads}
+        scroller={scroller}
+        people={info.people}
+        me={me.id}
+        ownHues={ownHues}
+        outline={look.outline}
+        onOutline={(outline) => onLook({ ...look, outline })}
+        nameOf={nameOf}
+        onGoTo={onGoTo}
+      />
+    </Box>
   );
 }

@@ -21,7 +21,9 @@ export function decidedWith(doc: Node, change: Change, changes: readonly Change[
   const sweep = run ? ids(changes.filter(({ id }) => sweepOf(id) === run)) : [];
   return [
     { label: `All ${sweep.length} of this sweep`, ids: sweep },
-    ...(sweep.length === alike.length ? [] : [{ label: `This and ${alike.length - 1} alike`, ids: alike }]),
+    ...(sweep.length === alike.length
+      ? []
+      : [{ label: `This and ${alike.length - 1} alike`, ids: alike, alike: true }]),
     { label: `All ${sentence.length} in this sentence`, ids: sentence },
   ].filter((group) => group.ids.length > 1);
 }

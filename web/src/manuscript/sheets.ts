@@ -1,4 +1,4 @@
-import type { Change, Thread } from '@tea-pencil/core';
+import type { Change, Hue, Thread } from '@tea-pencil/core';
 import type { ManuscriptInfo } from '../api/queries';
 import { hueOf } from '../theme/hues';
 import type { Mode } from '../theme/theme';
@@ -12,15 +12,19 @@ export interface Focus {
   at: number | null;
 }
 
-/** A moved passage is dashed at both ends. */
-export function moveSheet(changes: readonly Change[]): string {
+/**
+ * A moved passage is dashed at both ends.
+ * @param hue of moves, where hues say the kind
+ */
+export function moveSheet(changes: readonly Change[], hue: Hue | null): string {
+  const own = hue ? `--line: ${hue.line}; --wash: ${hue.wash};` : '';
   return changes
     .filter(({ kind }) => kind === 'move')
     .map(({ id }) => {
       const of = `[data-change="${CSS.escape(id)}"]`;
       return (
-        `.sheet ins${of} { box-shadow: none; border-bottom: 2px dashed var(--line); padding-bottom: 0; }\n` +
-        `.sheet del${of} { text-decoration-style: dashed; }`
+        `.sheet ins${of}${of} { box-shadow: none; border-bottom: 2px dashed var(--line); padding-bottom: 0; ${own} }\n` +
+        `.sheet del${of}${of} { text-decoration-style: dashed; ${own} }`
       );
     })
     .join('\n');
@@ -42,6 +46,8 @@ export function focusSheet({ change, thread }: Focus): string {
   const plum = 'outline: 2px solid var(--plum); background: var(--plumTint);';
   return [
     change && `.sheet [data-change="${CSS.escape(change)}"]:not(.notch) { ${lit} }`,
+    // Words that are at the side or folded are shown where they stand while their change is in focus.
+    change && `.sheet :is(ins, del)[data-change="${CSS.escape(change)}"].unseen { display: inline; }`,
     thread && `.sheet [data-thread="${CSS.escape(thread)}"] { ${plum} }`,
   ]
     .filter(Boolean)

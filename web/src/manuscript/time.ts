@@ -11,3 +11,6 @@ export function said(date: string): string {
 
 export const exactly = (date: string): string =>
   `${new Date(date).toLocaleString(undefined, { dateStyle: 'full', timeStyle: 'medium' })}, ${formatDistanceToNow(new Date(date), { addSuffix: true })}`;
+
+/** A moment for files: ISO 8601 in UTC, to the second. */
+export const exactTime = (date: string): string => new Date(date).toISOString().replace(/\.\d+Z$/, 'Z');

@@ -2,7 +2,7 @@ import { Box } from '@mui/material';
 import { memo } from 'react';
 import { placeNotes } from '@tea-pencil/core';
 import type { Tick } from './measure';
-import type { MarginNote } from './use-heights';
+import type { Fold, MarginNote } from './use-heights';
 
 interface Props {
   ticks: Tick[];
@@ -11,6 +11,8 @@ interface Props {
   nameOf(author: string): string;
   /** @param old whether one is at the place that a moved passage has left */
   onFocus(change: string, old: boolean): void;
+  folds: Fold[];
+  onUnfold(changes: string[]): void;
 }
 
 /** Notes are one line or two, as many as their words need. */
@@ -18,18 +20,24 @@ const heightOf = (about: string, words: string) =>
   (about ? shortened(about).length * 1.1 + 1 : 0) + words.length > 27 ? 36 : 19;
 
 /** Beside the sheet: a tick in the author's hue for each changed line, and a quiet note where the marks alone say too little. */
-export const EditMargin = memo(function EditMargin({ ticks, notes, focused, nameOf, onFocus }: Props) {
+export const EditMargin = memo(function EditMargin(props: Props) {
+  const { ticks, notes, folds, focused, nameOf, onFocus, onUnfold } = props;
   const tops = placeNotes(
-    notes.map(({ y, about, words }) => ({ wanted: y, height: heightOf(about, words) })),
+    notes.map(({ y, about, words, change }) => ({
+      wanted: y,
+      height: heightOf(about, words),
+      weight: change === focused ? 100 : 1,
+    })),
     2,
   );
   return (
     <Box component="aside" aria-label="Edit margin" sx={{ position: 'relative', width: '100%' }}>
-      {ticks.map(({ key, author, changes, y, height, column }) => (
+      {ticks.map(({ key, author, kind, changes, y, height, column }) => (
         <span
           key={key}
           className="tick"
           data-author={author}
+          data-kind={kind}
           aria-hidden
           style={{
             position: 'absolute',
@@ -42,12 +50,25 @@ export const EditMargin = memo(function EditMargin({ ticks, notes, focused, name
           }}
         />
       ))}
-      {notes.map(({ key, change, author, about, words, old }, i) => (
+      {folds.map(({ y, changes }) => (
+        <button
+          key={changes[0]}
+          type="button"
+          className="fold"
+          style={{ top: y }}
+          title="Folded changes of this line; click to see them"
+          aria-label={changes.length === 1 ? '1 folded change' : `${changes.length} folded changes`}
+          onClick={() => onUnfold(changes)}
+        >
+          {changes.length}
+        </button>
+      ))}
+      {notes.map(({ key, change, kind, author, about, words, old }, i) => (
         <Box
           key={key}
           component="button"
           onClick={() => onFocus(change, old)}
-          aria-label={`${nameOf(author)}: ${words}`}
+          aria-label={`${nameOf(author)}: ${words} ${about}`.trim()}
           sx={{
             position: 'absolute',
             top: tops[i],
@@ -66,13 +87,17 @@ export const EditMargin = memo(function EditMargin({ ticks, notes, focused, name
             cursor: 'pointer',
           }}
         >
-          <span className="dot" data-author={author} style={{ width: 7, height: 7 }} />
-          {about && <b>{shortened(about)} </b>}
-          {words}
+          <span className="dot" data-author={author} data-kind={kind} style={{ width: 7, height: 7 }} />
+          {atSide(words) && `${words} `}
+          {about && <b className={atSide(words) ? `serif side-${words}` : undefined}>{shortened(about)} </b>}
+          {!atSide(words) && words}
         </Box>
       ))}
     </Box>
   );
 });
+
+/** Whether a note holds words that are at the side of the text. */
+const atSide = (words: string) => words === 'removed' || words === 'added';
 
 const shortened = (text: string) => (text.length > 24 ? `${text.slice(0, 22)}…` : text);

@@ -2,14 +2,16 @@ import type { EditorView } from 'prosemirror-view';
 import { useCallback, useEffect, useLayoutEffect, useState } from 'react';
 import type { Node } from 'prosemirror-model';
 import { describeChange, endsOf, type Change, type Range } from '@tea-pencil/core';
+import type { Flow } from '../reviewing/drawing';
 import { heightOf, measureTicks, rangeBetween, slipPlace, type Tick } from './measure';
 
 /** A quiet line beside the sheet: of a change, or of one end of a move. */
 export interface MarginNote {
   key: string;
   change: string;
+  kind: string;
   author: string;
-  /** The words it is about, where the change is of their look. */
+  /** The words it is about, where the change is of their look, or where they are at the side. */
   about: string;
   words: string;
   /** Whether it stands at the place that a moved passage has left. */
@@ -17,10 +19,17 @@ export interface MarginNote {
   y: number;
 }
 
+/** Changes of one line that are folded to a number at the sheet's edge. */
+export interface Fold {
+  y: number;
+  changes: string[];
+}
+
 /** What is measured after each drawing, in pixels from the top of the sheet. */
 export interface Heights {
   ticks: Tick[];
   notes: MarginNote[];
+  folds: Fold[];
   threads: ReadonlyMap<string, number>;
   /** Where a comment being begun belongs. */
   begun: number;
@@ -29,10 +38,27 @@ export interface Heights {
   picture: { left: number; top: number } | null;
 }
 
-const nothing: Heights = { ticks: [], notes: [], threads: new Map(), begun: 0, slip: null, picture: null };
+const nothing: Heights = {
+  ticks: [],
+  notes: [],
+  folds: [],
+  threads: new Map(),
+  begun: 0,
+  slip: null,
+  picture: null,
+};
 
 /** Changes whose marks alone say too little, so that a note stands beside them. */
 const needsNote = ({ kind }: Change) => kind === 'formatting' || kind === 'paragraph' || kind === 'move';
+
+/** The words of a change that are not in the text but at its side. */
+function atSide({ kind, before, after }: Change, flow: Flow): { about: string; words: string } | null {
+  if (kind !== 'insertion' && kind !== 'deletion' && kind !== 'replacement') return null;
+  const about = flow === 'fair' ? before : flow === 'before' ? after : '';
+  return about
+    ? { about: about.replaceAll('\n', ' ¶ ').trim() || 'a space', words: flow === 'fair' ? 'removed' : 'added' }
+    : null;
+}
 
 /** The range of a change that one is in, or its first. */
 const rangeAt = ({ ranges }: Change, at: number | null): Range =>
@@ -41,10 +67,12 @@ const rangeAt = ({ ranges }: Change, at: number | null): Range =>
 type Found = Omit<MarginNote, 'y'> & { pos: number };
 
 /** The notes of a change: of a move one at each end, each pointing to the other. */
-function notesOf(doc: Node, change: Change): Found[] {
+function notesOf(doc: Node, change: Change, flow: Flow): Found[] {
   const { id, author, kind, after, ranges } = change;
-  const about = kind === 'formatting' ? after : '';
-  const common = { change: id, author, about, old: false };
+  const common = { change: id, kind, author, about: kind === 'formatting' ? after : '', old: false };
+  const side = atSide(change, flow);
+  if (side) return [{ ...common, ...side, key: id, pos: ranges[0]!.from }];
+  if (!needsNote(change)) return [];
   const ends = endsOf(doc, change);
   if (!ends) return [{ ...common, key: id, words: describeChange(change), pos: ranges[0]!.from + 1 }];
   const paragraph = (pos: number) => doc.resolve(pos).index(0) + 1;
@@ -56,7 +84,7 @@ function notesOf(doc: Node, change: Change): Found[] {
 }
 
 /** How far above and below the window one looks, in pixels. */
-const beyond = 400;
+const beyond = 600;
 
 const touches = ({ from, to }: Range, { ranges }: Change) =>
   ranges.some((range) => range.from <= to && range.to >= from);
@@ -66,11 +94,33 @@ const settled = <T>(before: T, now: T): T => (JSON.stringify(before) === JSON.st
 const settledMap = (before: ReadonlyMap<string, number>, now: ReadonlyMap<string, number>) =>
   before.size === now.size && [...now].every(([key, value]) => before.get(key) === value) ? before : now;
 
+/** The folded changes of each line. */
+function foldsOf(view: EditorView, folded: readonly Change[], range: Range, origin: number): Fold[] {
+  const lines = new Map<number, Fold>();
+  for (const change of folded) {
+    const first = change.ranges.find(({ from, to }) => from <= range.to && to >= range.from);
+    const y = first && heightOf(view, first.from + 1, origin);
+    if (y === undefined || y === null) continue;
+    // What stands on one line differs by a few pixels.
+    const line = [...lines.values()].find((one) => Math.abs(one.y - y) < 10);
+    if (line) line.changes.push(change.id);
+    else lines.set(y, { y: Math.round(y), changes: [change.id] });
+  }
+  return [...lines.values()];
+}
+
 interface Wanted {
   view: EditorView | null;
+  /** The text as it is shown; all that is wanted is about it. */
+  doc: Node;
   scroller: HTMLElement | null;
   sheet: HTMLElement | null;
+  /** The changes that are drawn with their marks, and those that are folded to numbers. */
   changes: readonly Change[];
+  folded: readonly Change[];
+  flow: Flow;
+  /** Whether all changes have their notes, or only the one in focus. */
+  notes: 'all' | 'caret';
   places: ReadonlyMap<string, Range[]>;
   focused: Change | undefined;
   /** Where in it one is, if it was pointed at. */
@@ -78,14 +128,34 @@ interface Wanted {
   /** The position of a selected picture. */
   picture: number | null;
   begun: number | null;
+  /** Whether nothing of it is on the screen, so that nothing can be measured. */
+  hidden: boolean;
 }
 
 /** Heights of all that stands beside the text, kept true while the text, the window and the scroll change. */
-export function useHeights({ view, scroller, sheet, changes, places, focused, at, picture, begun }: Wanted): Heights {
+export function useHeights(wanted: Wanted): Heights {
+  const {
+    view,
+    doc,
+    scroller,
+    sheet,
+    changes,
+    folded,
+    flow,
+    notes: which,
+    places,
+    focused,
+    at,
+    picture,
+    begun,
+    hidden,
+  } = wanted;
   const [heights, setHeights] = useState(nothing);
 
   const measure = useCallback(() => {
-    if (!view || !sheet || !scroller || view.isDestroyed) return;
+    if (!view || !sheet || !scroller || view.isDestroyed || hidden) return;
+    // The view is a moment ahead of the rest of the screen; what is wanted will follow.
+    if (view.state.doc !== doc) return;
     const origin = sheet.getBoundingClientRect().top;
     const { top, bottom } = scroller.getBoundingClientRect();
     const threads = new Map<string, number>();
@@ -95,22 +165,24 @@ export function useHeights({ view, scroller, sheet, changes, places, focused, at
     }
     const seen = [top - origin - beyond, bottom - origin + beyond] as const;
     const range = rangeBetween(view, origin, ...seen);
-    const ticks = measureTicks(view, origin, ...seen);
-    const notes = changes
-      .filter((change) => needsNote(change) && touches(range, change))
-      .flatMap((change) => notesOf(view.state.doc, change))
+    const near = changes.filter((change) => touches(range, change));
+    const ticks = measureTicks(view, origin, ...seen, near);
+    const notes = (which === 'all' ? near : near.filter(({ id }) => id === focused?.id))
+      .flatMap((change) => notesOf(view.state.doc, change, flow))
       .filter(({ pos }) => pos >= range.from && pos <= range.to)
       .sort((a, b) => a.pos - b.pos)
       .map(({ pos, ...note }) => ({ ...note, y: Math.round(heightOf(view, pos, origin) ?? 0) - 4 }));
+    const folds = foldsOf(view, folded, range, origin);
     setHeights((before) => ({
       ticks: settled(before.ticks, ticks),
       notes: settled(before.notes, notes),
+      folds: settled(before.folds, folds),
       threads: settledMap(before.threads, threads),
       begun: begun === null ? 0 : (heightOf(view, begun, origin) ?? 0),
       slip: focused ? slipPlace(view, rangeAt(focused, at), sheet) : null,
       picture: picture === null ? null : slipPlace(view, { from: picture, to: picture + 1 }, sheet),
     }));
-  }, [view, sheet, scroller, changes, places, focused, at, picture, begun]);
+  }, [view, doc, sheet, scroller, changes, folded, flow, which, places, focused, at, picture, begun, hidden]);
 
   // The view has drawn the new text already; so what stands beside it is drawn in the same frame as the rest …
   // eslint-disable-next-line react-hooks/set-state-in-effect -- heights are known only once the text stands

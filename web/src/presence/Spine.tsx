@@ -1,18 +1,28 @@
-import { memo, useEffect, useEffectEvent, useRef, useState } from 'react';
-import type { Change } from '@tea-pencil/core';
+import type { Node } from 'prosemirror-model';
+import { memo, useEffect, useEffectEvent, useMemo, useRef, useState } from 'react';
+import { countChanges, outline as headingsOf, type Change, type Range, type Thread } from '@tea-pencil/core';
 import type { Colleague } from '../api/queries';
 import { useMode } from '../app/App';
 import type { LiveText } from '../live/live-text';
-import { hueOf } from '../theme/hues';
+import { hueOf, kindHue, type OwnHues } from '../theme/hues';
+import type { Mode } from '../theme/theme';
+import { Outline } from './Outline';
 import { useOthers } from './use-others';
 
 interface Props {
   text: LiveText;
+  doc: Node;
+  /** The changes of the lens. */
   changes: readonly Change[];
-  size: number;
+  threads: readonly Thread[];
+  /** Where threads are. */
+  places: ReadonlyMap<string, Range[]>;
   scroller: HTMLElement | null;
   people: readonly Colleague[];
   me: string;
+  ownHues: OwnHues;
+  outline: boolean;
+  onOutline(open: boolean): void;
   nameOf(person: string): string;
   onGoTo(pos: number): void;
 }
@@ -48,8 +58,22 @@ const percent = (part: number) => `${(part * 100).toFixed(2)}%`;
 const pause = 150;
 const width = 16;
 
-/** The changes of the whole text by the hue of who made them. Thousands are drawn as a picture, not as elements. */
-const Strokes = memo(function Strokes({ changes, size, people }: Pick<Props, 'changes' | 'size' | 'people'>) {
+interface Drawn extends Pick<Props, 'changes' | 'threads' | 'places' | 'people' | 'ownHues'> {
+  size: number;
+}
+
+/** The line of every person and kind as the viewer sees it. */
+function linesOf({ people, ownHues }: Drawn, mode: Mode) {
+  const hues = new Map(people.map(({ id, hue }) => [id, hueOf(ownHues.people[id] ?? hue, mode).line]));
+  const ofPerson = (person: string) => hues.get(person) ?? 'gray';
+  const ofChange = ({ author, kind }: Change) =>
+    ownHues.says === 'kind' ? kindHue(kind, mode).line : ofPerson(author);
+  return { ofPerson, ofChange };
+}
+
+/** Changes and threads of the whole text by hue. Thousands are drawn as a picture, not as elements. */
+const Strokes = memo(function Strokes(drawn: Drawn) {
+  const { changes, threads, places, people, ownHues, size } = drawn;
   const canvas = useRef<HTMLCanvasElement>(null);
   const { mode } = useMode();
   const draw = useEffectEvent(() => {
@@ -61,16 +85,23 @@ const Strokes = memo(function Strokes({ changes, size, people }: Pick<Props, 'ch
     place.width = width * scale;
     place.height = height * scale;
     pen.scale(scale, scale);
-    const hues = new Map(people.map(({ id, hue }) => [id, hueOf(hue, mode).line]));
-    for (const { author, ranges } of changes) {
-      pen.fillStyle = hues.get(author) ?? 'gray';
-      pen.fillRect(3, Math.round((ranges[0]!.from / size) * height), width - 7, 2);
+    const { ofPerson, ofChange } = linesOf(drawn, mode);
+    const y = (pos: number) => Math.round((pos / size) * height);
+    for (const change of changes) {
+      pen.fillStyle = ofChange(change);
+      pen.fillRect(2, y(change.ranges[0]!.from), 8, 2);
+    }
+    for (const { id, comments } of threads) {
+      const [range] = places.get(id) ?? [];
+      if (!range) continue;
+      pen.strokeStyle = ofPerson(comments[0]?.author ?? '');
+      pen.strokeRect(11.5, y(range.from) - 1.5, 3, 3);
     }
   });
   useEffect(() => {
     const timer = setTimeout(() => draw(), pause);
     return () => clearTimeout(timer);
-  }, [changes, size, people, mode]);
+  }, [changes, threads, places, size, people, ownHues, mode]);
   useEffect(() => {
     const resized = new ResizeObserver(() => draw());
     resized.observe(canvas.current!);
@@ -79,33 +110,90 @@ const Strokes = memo(function Strokes({ changes, size, people }: Pick<Props, 'ch
   return <canvas ref={canvas} className="spine-strokes" aria-hidden="true" />;
 });
 
-/** The whole manuscript as a thin strip: where changes are, what is in the window, and where the others are. */
-export function Spine({ text, changes, size, scroller, people, me, nameOf, onGoTo }: Props) {
+/** How many pixels above and below the pointer belong to what it points at. */
+const reach = 4;
+
+/** The whole manuscript as a thin strip: where changes and threads are, what is in the window, where the others are. */
+export function Spine(props: Props) {
+  const { text, doc, changes, threads, places, scroller, people, me, ownHues, outline, onOutline, nameOf, onGoTo } =
+    props;
+  const { size } = doc.content;
   const shown = useWindow(scroller);
   const others = useOthers(text).filter(({ person }) => person !== me);
-  const go = (event: React.MouseEvent<HTMLElement>) => {
+  const headings = useMemo(() => (outline ? headingsOf(doc) : []), [outline, doc]);
+  const [pointed, setPointed] = useState<{ y: number; words: string } | null>(null);
+
+  const placeOf = (event: React.MouseEvent<HTMLElement>) => {
     const { top, height } = event.currentTarget.getBoundingClientRect();
-    onGoTo(Math.round(((event.clientY - top) / height) * size));
+    const y = event.clientY - top;
+    const pos = (at: number) => (at / height) * size;
+    return { y, pos: pos(y), from: pos(y - reach), to: pos(y + reach) };
+  };
+  const go = (event: React.MouseEvent<HTMLElement>) => {
+    const { pos, from, to } = placeOf(event);
+    const near = changes.filter(({ ranges }) => ranges[0]!.from >= from && ranges[0]!.from <= to);
+    const distance = ({ ranges }: Change) => Math.abs(ranges[0]!.from - pos);
+    const nearest = near.sort((a, b) => distance(a) - distance(b))[0];
+    onGoTo(nearest ? nearest.ranges[0]!.from : Math.round(pos));
+  };
+  const point = (event: React.MouseEvent<HTMLElement>) => {
+    const { y, from, to } = placeOf(event);
+    const near = changes.filter(({ ranges }) => ranges[0]!.from >= from && ranges[0]!.from <= to);
+    const talked = threads.filter(({ id }) => places.get(id)?.some((range) => range.from >= from && range.from <= to));
+    const { byAuthor } = countChanges(near);
+    const words = [
+      ...[...byAuthor].map(([author, n]) => `${nameOf(author)} ${n === 1 ? '1 change' : `${n} changes`}`),
+      ...talked.map(({ comments }) => `${nameOf(comments[0]?.author ?? '')}: a comment`),
+    ];
+    const place = near[0]?.place;
+    const where = place ? `¶ ${place.paragraph}${place.heading ? `, ${place.heading}` : ''}` : '';
+    setPointed(words.length ? { y, words: [where, ...words].filter(Boolean).join(' · ') } : null);
   };
   return (
-    <nav className="spine" aria-label="Spine: the whole manuscript" onClick={go}>
-      <Strokes changes={changes} size={size} people={people} />
-      <span className="spine-window" style={{ top: percent(shown.top), height: percent(shown.height) }} />
-      {others.map(({ client, person, head }) => (
+    <>
+      {outline && <Outline headings={headings} changes={changes} onGoTo={onGoTo} />}
+      <div className="spine-column">
         <button
-          key={client}
           type="button"
-          className="spine-person"
-          data-author={person}
-          title={`${nameOf(person)} is here`}
-          aria-label={`Go where ${nameOf(person)} is`}
-          style={{ top: percent(head / size) }}
-          onClick={(event) => {
-            event.stopPropagation();
-            onGoTo(head);
-          }}
-        />
-      ))}
-    </nav>
+          className="spine-headings"
+          aria-expanded={outline}
+          aria-label="Outline: the headings of the text"
+          title="The headings of the text, beside the spine"
+          onClick={() => onOutline(!outline)}
+        >
+          ¶
+        </button>
+        <nav
+          className="spine"
+          aria-label="Spine: the whole manuscript"
+          onClick={go}
+          onMouseMove={point}
+          onMouseLeave={() => setPointed(null)}
+        >
+          <Strokes changes={changes} threads={threads} places={places} size={size} people={people} ownHues={ownHues} />
+          <span className="spine-window" style={{ top: percent(shown.top), height: percent(shown.height) }} />
+          {pointed && (
+            <span role="tooltip" className="spine-pointed" style={{ top: pointed.y }}>
+              {pointed.words}
+            </span>
+          )}
+          {others.map(({ client, person, head }) => (
+            <button
+              key={client}
+              type="button"
+              className="spine-person"
+              data-author={person}
+              title={`${nameOf(person)} is here`}
+              aria-label={`Go where ${nameOf(person)} is`}
+              style={{ top: percent(head / size) }}
+              onClick={(event) => {
+                event.stopPropagation();
+                onGoTo(head);
+              }}
+            />
+          ))}
+        </nav>
+      </div>
+    </>
   );
 }

@@ -1,19 +1,21 @@
 import type { EditorView } from 'prosemirror-view';
 import { useCallback, useEffect, useState } from 'react';
 import type { LiveText } from '../live/live-text';
+import { inReading, inText } from '../reviewing/use-reviewing';
+import type { Reading } from '../reviewing/use-view';
 
 /** How far below the top of the window the text begins to be read, in pixels: under the row of tools. */
 const under = 56;
 
 /** The first place in view. */
-function firstInView(view: EditorView, scroller: HTMLElement): number | null {
+export function firstInView(view: EditorView, scroller: HTMLElement): number | null {
   const { left, width } = view.dom.getBoundingClientRect();
   const { top } = scroller.getBoundingClientRect();
   return view.posAtCoords({ left: left + width / 3, top: top + under })?.pos ?? null;
 }
 
 /** Tells the others which part of the text one has in view. */
-function useTelling(text: LiveText, view: EditorView | null, scroller: HTMLElement | null): void {
+function useTelling(text: LiveText, view: EditorView | null, scroller: HTMLElement | null, reading: Reading): void {
   useEffect(() => {
     if (!view || !scroller) return;
     let timer: ReturnType<typeof setTimeout> | undefined;
@@ -21,7 +23,8 @@ function useTelling(text: LiveText, view: EditorView | null, scroller: HTMLEleme
       timer ??= setTimeout(() => {
         timer = undefined;
         const top = view.isDestroyed ? null : firstInView(view, scroller);
-        if (top !== null) text.places.looksAt(top);
+        const { state } = text.snapshot();
+        if (top !== null && state) text.places.looksAt(inText(state.doc, top, reading));
       }, 150);
     };
     tell();
@@ -30,15 +33,18 @@ function useTelling(text: LiveText, view: EditorView | null, scroller: HTMLEleme
       clearTimeout(timer);
       scroller.removeEventListener('scroll', tell);
     };
-  }, [text, view, scroller]);
+  }, [text, view, scroller, reading]);
 }
 
-/** Scrolls so that a place is the first in view. A paragraph that was not drawn yet gets its true height on the way. */
-export function bring(view: EditorView, scroller: HTMLElement, pos: number): void {
+/**
+ * Scrolls so that a place is the first in view. A paragraph that was not drawn yet gets its true height on the way.
+ * @param below how far below the top, in pixels
+ */
+export function bring(view: EditorView, scroller: HTMLElement, pos: number, below = under): void {
   const place = Math.min(Math.max(1, pos), view.state.doc.content.size - 1);
   for (let i = 0; i < 3; i++) {
     const { top } = view.coordsAtPos(place);
-    const by = top - scroller.getBoundingClientRect().top - under;
+    const by = top - scroller.getBoundingClientRect().top - below;
     if (Math.abs(by) < 2) return;
     scroller.scrollTop += by;
   }
@@ -49,11 +55,12 @@ export function useReadAlong(
   text: LiveText,
   view: EditorView | null,
   scroller: HTMLElement | null,
+  reading: Reading,
   say: (sentence: string) => void,
 ) {
   const [client, setClient] = useState<string | null>(null);
   const end = useCallback(() => setClient(null), []);
-  useTelling(text, view, scroller);
+  useTelling(text, view, scroller, reading);
 
   useEffect(() => {
     if (!client || !view || !scroller) return;
@@ -64,7 +71,9 @@ export function useReadAlong(
         say('Whom you were reading along with has left.');
         return end();
       }
-      if (other.top !== last) bring(view, scroller, (last = other.top));
+      if (other.top === last) return;
+      last = other.top;
+      bring(view, scroller, inReading(text.snapshot().state!.doc, other.top, reading));
     };
     follow();
     const leave = text.places.subscribe(follow);
@@ -74,7 +83,7 @@ export function useReadAlong(
       leave();
       for (const act of acts) removeEventListener(act, end, { capture: true });
     };
-  }, [client, view, scroller, text, say, end]);
+  }, [client, view, scroller, text, reading, say, end]);
 
   return { client, begin: setClient, end };
 }

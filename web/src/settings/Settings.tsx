@@ -10,8 +10,9 @@ import {
 } from '@mui/material';
 import type { ManuscriptInfo } from '../api/queries';
 import { useMode } from '../app/App';
-import { hueOf, howManyHues } from '../theme/hues';
+import { hueOf, howManyHues, type OwnHues } from '../theme/hues';
 import { Members } from './Members';
+import { OwnHuesChoice } from './OwnHues';
 import { Outsiders, outsidersOf } from './Outsiders';
 import { useSetting } from './use-setting';
 
@@ -44,9 +45,17 @@ function MyHue({ info, me }: { info: ManuscriptInfo; me: string }) {
   );
 }
 
+interface Props {
+  info: ManuscriptInfo;
+  me: string;
+  open: boolean;
+  onClose(): void;
+  ownHues: OwnHues;
+  onOwnHues(hues: OwnHues): void;
+}
+
 /** The people of a manuscript and what is set for it; a keeper changes it, others see it. */
-export function Settings(props: { info: ManuscriptInfo; me: string; open: boolean; onClose(): void }) {
-  const { info, me, open, onClose } = props;
+export function Settings({ info, me, open, onClose, ownHues, onOwnHues }: Props) {
   const set = useSetting(info.id);
   const keeper = info.role === 'keeper';
   return (
@@ -73,6 +82,8 @@ export function Settings(props: { info: ManuscriptInfo; me: string; open: boolea
         />
         <Heading>Your hue, for everyone here</Heading>
         <MyHue info={info} me={me} />
+        <Heading>Hues for your own eyes</Heading>
+        <OwnHuesChoice info={info} own={ownHues} onOwn={onOwnHues} />
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose} variant="contained">

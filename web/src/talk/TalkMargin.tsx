@@ -1,8 +1,9 @@
-import { Box, Button, TextField, Tooltip } from '@mui/material';
+import { Box, Button, Tooltip } from '@mui/material';
 import { memo, useLayoutEffect, useRef, useState } from 'react';
 import { placeNotes, type Thread } from '@tea-pencil/core';
 import type { Colleague } from '../api/queries';
 import { exactly, said } from '../manuscript/time';
+import { Writing } from './Writing';
 
 interface Props {
   threads: readonly Thread[];
@@ -19,64 +20,6 @@ interface Props {
   onLeave(): void;
   onReply(thread: string, text: string): Promise<void>;
   onResolve(thread: string, resolved: boolean): void;
-}
-
-function Writing({
-  label,
-  button,
-  onSend,
-  onLeave,
-}: {
-  label: string;
-  button: string;
-  onSend(text: string): Promise<void>;
-  onLeave?: () => void;
-}) {
-  const [text, setText] = useState('');
-  const [sending, setSending] = useState(false);
-  const send = async () => {
-    if (!text.trim() || sending) return;
-    setSending(true);
-    try {
-      await onSend(text.trim());
-      setText('');
-    } catch {
-      // what was written stays in the field; the sentence has been shown
-    } finally {
-      setSending(false);
-    }
-  };
-  return (
-    <Box sx={{ mt: 1 }}>
-      <TextField
-        multiline
-        fullWidth
-        size="small"
-        autoFocus={!!onLeave}
-        label={label}
-        value={text}
-        slotProps={{ htmlInput: { maxLength: 10_000 } }}
-        onChange={(event) => setText(event.target.value)}
-        onKeyDown={(event) => {
-          event.stopPropagation();
-          if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) void send();
-          if (event.key === 'Escape') onLeave?.();
-        }}
-      />
-      {(text || onLeave) && (
-        <Box sx={{ mt: 0.75, display: 'flex', gap: 1 }}>
-          <Button size="small" variant="contained" disabled={!text.trim() || sending} onClick={() => void send()}>
-            {button}
-          </Button>
-          {onLeave && (
-            <Button size="small" color="inherit" onClick={onLeave}>
-              Leave it
-            </Button>
-          )}
-        </Box>
-      )}
-    </Box>
-  );
 }
 
 /** Threads of comments beside the words they are about, as near as they can stand without overlapping. */
@@ -171,9 +114,14 @@ export const TalkMargin = memo(function TalkMargin({
                 '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
               }}
             >
-              {!heights.has(thread.id) && (
+              {(!heights.has(thread.id) || thread.change !== undefined) && (
                 <Box className="second" sx={{ mb: 0.5 }}>
-                  Its words have gone: <i className="serif">“{thread.quote}”</i>
+                  {thread.change === undefined
+                    ? 'Its words have gone: '
+                    : heights.has(thread.id)
+                      ? 'On a change: '
+                      : 'On a change that has been decided: '}
+                  <i className="serif">“{thread.quote}”</i>
                 </Box>
               )}
               {thread.comments.map((comment, i) => (

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { nanoid } from 'nanoid';
 import { useCallback, useEffect, useState } from 'react';
-import { schema } from '@tea-pencil/core';
+import { schema, type Change, type Thread } from '@tea-pencil/core';
 import { request } from '../api/client';
 import type { LiveText } from '../live/live-text';
 
@@ -95,6 +95,19 @@ export function useTalk(
     },
     [path, told, again],
   );
+  /** Says something about a change: in the thread it has, or as the first of one. */
+  const sayOn = useCallback(
+    async ({ id, before, after }: Pick<Change, 'id' | 'before' | 'after'>, words: string) => {
+      const threads = queries.getQueryData<Thread[]>(['threads', manuscript]) ?? [];
+      const known = threads.find(({ change }) => change === id);
+      if (known) return reply(known.id, words);
+      const quote = (after || before).replaceAll('\n', ' ').trim().slice(0, longestQuote);
+      const thread = { id: nanoid(12), comment: nanoid(12), change: id, quote, text: words };
+      await request('POST', path, thread).catch(told);
+      await again();
+    },
+    [queries, manuscript, reply, path, told, again],
+  );
   const resolve = useCallback(
     (thread: string, resolved: boolean) => {
       request('PATCH', `${path}/${thread}`, { resolved })
@@ -105,5 +118,5 @@ export function useTalk(
     [path, again, say, onFocus],
   );
   const leave = useCallback(() => setBegun(null), []);
-  return { begun, begin, keep, leave, reply, resolve };
+  return { begun, begin, keep, leave, reply, sayOn, resolve };
 }

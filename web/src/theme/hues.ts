@@ -1,43 +1,49 @@
+import { authorHues, changeKinds, type ChangeKind, type Hue } from '@tea-pencil/core';
 import type { Mode } from './theme';
 
-/** Line and wash of each author hue, for both themes. Which of them is a person's is kept with the manuscript. */
-const hues: Record<Mode, [line: string, wash: string][]> = {
-  light: [
-    ['#2257A8', '#E8EFFB'],
-    ['#8A3B12', '#FBEDE4'],
-    ['#0F6B5B', '#E1F3EF'],
-    ['#6B3FA0', '#F0E9F9'],
-    ['#5F6410', '#F1F2DC'],
-    ['#A3213B', '#FBE7EB'],
-    ['#34606F', '#E4EFF3'],
-    ['#4A4550', '#EDEBEF'],
-  ],
-  dark: [
-    ['#8DB4F2', '#22304A'],
-    ['#F0A27C', '#43291C'],
-    ['#74CDBB', '#1A3A34'],
-    ['#C3A2EC', '#33274A'],
-    ['#C6CC6E', '#34361A'],
-    ['#F4909F', '#47212A'],
-    ['#8FC1D3', '#20363F'],
-    ['#C9C4D0', '#35323A'],
-  ],
-};
-
 /** How many hues people can have. */
-export const howManyHues = hues.light.length;
+export const howManyHues = authorHues.light.length;
 
-export const hueOf = (index: number, mode: Mode): { line: string; wash: string } => {
-  const [line, wash] = hues[mode][index % hues[mode].length]!;
-  return { line, wash };
+export const hueOf = (index: number, mode: Mode): Hue => authorHues[mode][index % howManyHues]!;
+
+/** What a viewer has chosen for their own eyes: other hues for some people, or hues that say the kind. */
+export interface OwnHues {
+  says: 'who' | 'kind';
+  /** By person. */
+  people: Readonly<Record<string, number>>;
+}
+
+export const everyonesHues: OwnHues = { says: 'who', people: {} };
+
+/** The hue of each kind, where hues say the kind. */
+const hueOfKind: Record<ChangeKind, number> = {
+  insertion: 0,
+  deletion: 1,
+  replacement: 5,
+  move: 4,
+  formatting: 3,
+  paragraph: 6,
+  table: 7,
 };
+export const kindHue = (kind: ChangeKind, mode: Mode): Hue => hueOf(hueOfKind[kind], mode);
 
-/** A style sheet that gives everything marked as a person's the person's hue. */
-export function hueSheet(people: readonly { id: string; hue: number }[], mode: Mode): string {
-  return people
-    .map(({ id, hue }) => {
-      const { line, wash } = hueOf(hue, mode);
-      return `[data-author="${id}"] { --line: ${line}; --wash: ${wash}; }`;
-    })
-    .join('\n');
+const variables = ({ line, wash }: Hue) => `{ --line: ${line}; --wash: ${wash}; }`;
+
+/** The elements of the sheet by the kind they show of a change. */
+const kindMarks: [selector: string, kind: ChangeKind][] = [
+  ['.insertion, .block-insertion, .break-sign.inserted, .notch', 'insertion'],
+  ['.deletion, .block-deletion, .break-sign.deleted', 'deletion'],
+  ['.formatting', 'formatting'],
+  ['.restyled', 'paragraph'],
+];
+
+/** A style sheet that gives everything marked as a person's the person's hue; or what shows a kind the hue of the kind. */
+export function hueSheet(people: readonly { id: string; hue: number }[], mode: Mode, own = everyonesHues): string {
+  const ofPeople = people.map(
+    ({ id, hue }) => `[data-author="${id}"] ${variables(hueOf(own.people[id] ?? hue, mode))}`,
+  );
+  if (own.says === 'who') return ofPeople.join('\n');
+  const marks = kindMarks.map(([of, kind]) => `.sheet :is(${of})[data-author] ${variables(kindHue(kind, mode))}`);
+  const told = changeKinds.map((kind) => `[data-kind="${kind}"][data-author] ${variables(kindHue(kind, mode))}`);
+  return [...ofPeople, ...marks, ...told].join('\n');
 }

@@ -1,0 +1,267 @@
+import { expect, test, type Browser, type Page } from '@playwright/test';
+import { Transform } from 'prosemirror-transform';
+import {
+  beforeReading,
+  decide,
+  fairReading,
+  listChanges,
+  plainText,
+  sameManuscript,
+  type Verdict,
+} from '@tea-pencil/core';
+import { comeIn, kept, sheet } from '../support/people';
+import { bringIn } from '../support/revised';
+import { held, heldText } from '../support/texts';
+
+const bar = (page: Page) => page.getByRole('toolbar', { name: 'Read-through' });
+const number = (page: Page) => page.getByTestId('number');
+const pending = (page: Page) => page.getByTestId('pending');
+const come = async (browser: Browser, name: string, howMany: number) => {
+  const page = await comeIn(browser, 'Tobias');
+  const id = await bringIn(page, name, howMany);
+  // Who is who among the people of the file can wait.
+  await page.keyboard.press('Escape');
+  await expect(kept(page)).toBeVisible();
+  return { page, id };
+};
+
+test('300 changes by five people are taken through to the end by keyboard alone, as the core would', async ({
+  browser,
+}) => {
+  test.setTimeout(240_000);
+  const { page } = await come(browser, 'Three hundred', 300);
+  const before = await heldText(page);
+  const changes = listChanges(before);
+  expect(changes).toHaveLength(300);
+  expect(new Set(changes.map(({ author }) => author)).size).toBe(5);
+
+  await page.keyboard.press('F8');
+  await expect(bar(page)).toBeFocused();
+  // The first time every fifth is skipped; then, from the top, those are rejected.
+  const verdicts = changes.map((_, i): Verdict => (i % 5 === 4 ? 'reject' : i % 3 ? 'accept' : 'reject'));
+  for (const [i, verdict] of verdicts.entries()) {
+    await expect(number(page)).toHaveText(String(i + 1));
+    await page.keyboard.press(i % 5 === 4 ? 's' : verdict === 'accept' ? 'y' : 'n');
+  }
+  await expect(page.getByText('From the top: 60 were skipped.')).toBeVisible();
+  for (let left = 60; left; left--) {
+    await expect(bar(page)).toContainText(`${left} left`);
+    await page.keyboard.press('n');
+  }
+  await expect(bar(page)).toContainText('All changes are decided.');
+  const tr = new Transform(before);
+  changes.forEach(({ id }, i) => decide(tr, [id], verdicts[i]!));
+  expect(sameManuscript(await heldText(page), tr.doc)).toBe(true);
+});
+
+test('a read-through is left, and taken up where it was, on another machine', async ({ browser }) => {
+  const { page, id } = await come(browser, 'Half-way', 20);
+  await page.keyboard.press('F8');
+  await expect(bar(page)).toBeFocused();
+  for (const key of ['y', 'y', 's', 'j', 'y', 'u']) {
+    await page.keyboard.press(key);
+    await page.waitForTimeout(150);
+  }
+  // What was decided last is there again, and it is where one is.
+  await expect(bar(page)).toContainText('18 left, 1 skipped');
+  const at = await bar(page).locator('.through-side').last().innerText();
+  await page.keyboard.press('c');
+  await page.keyboard.type('Is this so in winter too?');
+  await page.keyboard.press('Enter');
+  await expect(page.getByLabel('Talk margin')).toContainText('Is this so in winter too?');
+  await expect(bar(page)).toBeFocused();
+  await page.keyboard.press('Escape');
+  await expect(sheet(page)).toBeFocused();
+  await page.waitForTimeout(800);
+
+  const elsewhere = await comeIn(browser, 'Tobias');
+  await elsewhere.goto(`/m/${id}`);
+  await elsewhere.getByRole('button', { name: /Go on reading through/ }).click();
+  await expect(bar(elsewhere)).toContainText('18 left, 1 skipped');
+  expect(await bar(elsewhere).locator('.through-side').last().innerText()).toBe(at);
+  // What somebody else decides meanwhile goes, and one goes on.
+  await page.keyboard.press('F8');
+  await page.keyboard.press('y');
+  await expect(bar(elsewhere)).toContainText('17 left');
+  await elsewhere.getByRole('combobox', { name: 'In which order' }).click();
+  await elsewhere.getByRole('option', { name: 'by author' }).click();
+  const seen: string[] = [];
+  for (let i = 0; i < 17; i++) {
+    seen.push((await bar(elsewhere).locator('.through-who b').innerText()).trim());
+    await elsewhere.getByRole('button', { name: 'Next', exact: true }).click();
+  }
+  expect(new Set(seen.filter((name, i) => name !== seen[i - 1])).size).toBe(
+    seen.filter((name, i) => name !== seen[i - 1]).length - (seen[0] === seen[16] ? 1 : 0),
+  );
+});
+
+test('a lens rules text, margins, counts, order and “all”; it is in the address, and can be kept', async ({
+  browser,
+}) => {
+  const { page } = await come(browser, 'Through a lens', 40);
+  const lens = page.getByRole('button', { name: /^Lens/ });
+  await lens.click();
+  const dialog = page.getByRole('dialog', { name: 'Lens' });
+  await dialog.getByRole('button', { name: /Piet Sandner/ }).click();
+  await dialog.getByRole('button', { name: /deletions/ }).click();
+  await dialog.getByLabel('A name for this lens').fill('Piet’s cuts');
+  await dialog.getByRole('button', { name: 'Keep', exact: true }).click();
+  await dialog.getByRole('button', { name: 'Done' }).click();
+
+  const doc = await heldText(page);
+  const through = listChanges(doc).filter(({ kind, author }) => kind === 'deletion' && author === authorOf(doc, 1));
+  await expect(pending(page)).toHaveText(String(through.length));
+  await expect(page.getByText(`${40 - through.length} changes outside this lens`)).toBeVisible();
+  // Outside the lens: as if accepted; inside: marked.
+  const shown = await sheet(page).evaluate((element) => (element as HTMLElement).innerText.replace(/\s+/g, ' '));
+  const outside = listChanges(doc).filter((change) => !through.includes(change));
+  const expected = decide(
+    new Transform(doc),
+    outside.map(({ id }) => id),
+    'accept',
+  ).doc;
+  expect(shown.replace(/\s+/g, ' ').trim()).toBe(plainText(expected).replace(/\s+/g, ' ').trim());
+
+  // The address is enough for a colleague.
+  const url = new URL(page.url());
+  expect(url.search).toContain('kind=deletion');
+  await page.goto('/');
+  await page.goto(url.href);
+  await expect(pending(page)).toHaveText(String(through.length));
+  await expect(page.getByRole('button', { name: 'Lens: Piet, deletions' })).toBeVisible();
+
+  // All means all in the lens.
+  await page.getByRole('button', { name: 'Decide together' }).click();
+  await page
+    .getByRole('group', { name: 'All of the lens; comments stay' })
+    .getByRole('button', { name: /Accept/ })
+    .click();
+  await expect(pending(page)).toHaveText('0');
+  await page.keyboard.press('F9');
+  await expect(pending(page)).toHaveText(String(40 - through.length));
+  await lens.click();
+  await dialog.getByRole('button', { name: 'Piet’s cuts', exact: true }).click();
+  await expect(page).toHaveURL(/kind=deletion/);
+});
+
+function authorOf(doc: Parameters<typeof listChanges>[0], n: number): string {
+  return listChanges(doc)[n]!.author;
+}
+
+test('readings show what the core says; switching keeps the place; writing in one offers Marked', async ({
+  browser,
+}) => {
+  const { page } = await come(browser, 'Readings', 200);
+  const doc = await heldText(page);
+  const text = () => sheet(page).evaluate((element) => [...element.children].map((p) => p.textContent).join('\n'));
+  const main = page.locator('main');
+  await main.evaluate((element) => (element.scrollTop = 900));
+  await page.waitForTimeout(300);
+  const first = () =>
+    page.evaluate(() => {
+      const { top } = document.querySelector('main')!.getBoundingClientRect();
+      const all = [...document.querySelectorAll('.ProseMirror > *')];
+      return all.findIndex((element) => element.getBoundingClientRect().bottom > top + 60);
+    });
+  const place = await first();
+  await page.getByRole('button', { name: 'Fair', exact: true }).click();
+  expect(await text()).toBe(plainText(fairReading(doc)));
+  expect(Math.abs((await first()) - place)).toBeLessThanOrEqual(1);
+  await expect(page.getByText('200 changes not shown in this reading')).toBeVisible();
+  await expect(page.locator('.tick')).toHaveCount(0);
+  await sheet(page).click();
+  await page.keyboard.type('x');
+  await expect(page.getByText('This is the fair reading; nothing can be written in it.')).toBeVisible();
+  await page.getByRole('button', { name: 'Before', exact: true }).click();
+  expect(await text()).toBe(plainText(beforeReading(doc)));
+  await page.getByRole('button', { name: 'Write in Marked' }).click();
+  await expect(page.getByRole('button', { name: 'Marked', exact: true })).toHaveAttribute('aria-pressed', 'true');
+  expect(Math.abs((await first()) - place)).toBeLessThanOrEqual(1);
+  await page.keyboard.type('x');
+  await expect(pending(page)).toHaveText('201');
+  expect(sameManuscript(fairReading(doc), fairReading(await heldText(page)))).toBe(false);
+  await page.keyboard.press('Control+z');
+  await expect(pending(page)).toHaveText('200');
+});
+
+test('flows set words at the side; a folded kind is a number at the edge that opens; both are remembered', async ({
+  browser,
+}) => {
+  const { page } = await come(browser, 'Flows', 20);
+  const { fair, before } = await held(page);
+  const shown = () =>
+    sheet(page).evaluate((element) =>
+      (element as HTMLElement).innerText.replace(/[›¶]/g, '').replace(/\s+/g, ' ').trim(),
+    );
+  const oneLine = (words: string) => words.replace(/\s+/g, ' ').trim();
+  const flow = async (name: string) => {
+    await page.getByRole('button', { name: /^Flow/ }).click();
+    await page.getByRole('dialog', { name: 'Flow and notes' }).getByRole('button', { name, exact: true }).click();
+    await page.keyboard.press('Escape');
+  };
+  const margin = page.getByLabel('Edit margin');
+  await flow('as fair');
+  expect(await shown()).toBe(oneLine(fair));
+  await expect(margin.getByRole('button', { name: /removed quite1$/ })).toBeVisible();
+  await flow('as before');
+  expect(await shown()).toBe(oneLine(before));
+  await expect(margin.getByRole('button', { name: /added very0$/ })).toBeVisible();
+  // Editing goes on as before: what is typed here stands where it is typed.
+  await flow('both');
+  await flow('replacements');
+  const folds = margin.getByRole('button', { name: /folded change/ });
+  await expect(page.getByText('5 changes folded')).toBeVisible();
+  await page.waitForTimeout(700);
+  await page.reload();
+  await expect(page.getByText('5 changes folded')).toBeVisible();
+  await folds.first().click();
+  await expect(page.getByRole('dialog', { name: /Change by/ })).toContainText('mermaids');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('F9');
+  await expect(folds).toHaveCount(0);
+  await page.keyboard.press('F9');
+  await expect(page.getByText('5 changes folded')).toBeVisible();
+});
+
+test('the context menu decides what is under the pointer, and the whole paragraph', async ({ browser }) => {
+  const { page } = await come(browser, 'Menu', 20);
+  await sheet(page).getByText('very0', { exact: true }).click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Accept this change' }).click();
+  await expect(pending(page)).toHaveText('19');
+  await sheet(page).getByText('quite1', { exact: true }).click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Reject all 9 in this paragraph' }).click();
+  await expect(pending(page)).toHaveText('10');
+});
+
+test('what a viewer chooses of hues is for their own eyes, and nothing of it leaves the browser', async ({
+  browser,
+}) => {
+  const { page } = await come(browser, 'Hues', 8);
+  const line = (selector: string) =>
+    page
+      .locator(selector)
+      .first()
+      .evaluate((element) => getComputedStyle(element).getPropertyValue('--line'));
+  const before = await line('.sheet ins.insertion');
+  const sent: string[] = [];
+  page.on('request', (request) => sent.push(`${request.method()} ${request.url()} ${request.postData() ?? ''}`));
+  await page.getByRole('button', { name: 'People' }).click();
+  await page.getByLabel('Hues say the kind of a change').click();
+  await page.getByRole('button', { name: 'Done' }).click();
+  expect(await line('.sheet ins.insertion')).not.toBe(await line('.sheet del.deletion'));
+  const lines = await page
+    .locator('.sheet ins.insertion')
+    .evaluateAll((all) => [...new Set(all.map((element) => getComputedStyle(element).getPropertyValue('--line')))]);
+  expect(lines).toHaveLength(1);
+  await page.getByRole('button', { name: 'People' }).click();
+  await page.getByRole('button', { name: 'As everyone has them' }).click();
+  await page.getByRole('button', { name: 'Odile Marsh' }).first().click();
+  await page.getByRole('menuitem', { name: 'Hue 8' }).click();
+  await page.getByRole('button', { name: 'Done' }).click();
+  const after = await line('.sheet ins.insertion');
+  expect(after).not.toBe(before);
+  await page.reload();
+  await expect(sheet(page)).toBeVisible();
+  expect(await line('.sheet ins.insertion')).toBe(after);
+  expect(sent.filter((request) => /hue/i.test(request))).toEqual([]);
+});

@@ -1,0 +1,271 @@
+import { Box, Button, Checkbox, LinearProgress, Tooltip } from '@mui/material';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import type { Node } from 'prosemirror-model';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { anchors, lensFilter, type Change, type Lens, type Thread, type Verdict } from '@tea-pencil/core';
+import { useLedger, type ManuscriptInfo } from '../api/queries';
+import { Message } from '../app/Message';
+import { surroundingsOf, talkOf } from '../reviewing/talk-of';
+import { LedgerRow } from './LedgerRow';
+import { csvOf, groupRows, rowsOf, sortRows, type Column, type Grouping, type Row } from './rows';
+
+interface Props {
+  doc: Node;
+  info: ManuscriptInfo;
+  me: string;
+  lens: Lens;
+  changes: readonly Change[];
+  threads: readonly Thread[];
+  mayDecide: boolean;
+  /** Where it was scrolled to when it was left. */
+  scroll: React.RefObject<number>;
+  onDecide(verdict: Verdict, ids: string[]): void;
+  onTakeBack(decision: string): void;
+  onGoTo(row: Row): void;
+}
+
+const columns: [column: Column | null, label: string][] = [
+  ['number', 'No.'],
+  ['place', 'Place'],
+  ['kind', 'Kind'],
+  [null, 'Before'],
+  [null, 'After'],
+  ['author', 'Author'],
+  ['made', 'Made'],
+  ['state', 'State'],
+  [null, 'Talk'],
+];
+const groupings: Grouping[] = ['alike', 'author', 'section', 'nothing'];
+
+type Line = { title: string; ids: string[] } | { row: Row };
+
+function save(name: string, text: string): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(new Blob([text], { type: 'text/csv;charset=utf-8' }));
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+}
+
+/** Every change, pending and decided, as a table. */
+export function Ledger(props: Props) {
+  const { doc, info, me, lens, changes, threads, mayDecide, scroll, onDecide, onTakeBack, onGoTo } = props;
+  const ledger = useLedger(info.id);
+  const [sorting, setSorting] = useState<{ column: Column; down: boolean }>({ column: 'place', down: false });
+  const [grouping, setGrouping] = useState<Grouping>('nothing');
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
+  const scroller = useRef<HTMLDivElement>(null);
+
+  const rows = useMemo(() => {
+    if (!ledger.data) return [];
+    const talk = talkOf(changes, threads, anchors(doc));
+    const through = lensFilter(lens, surroundingsOf(info, talk));
+    return rowsOf(changes, ledger.data, talk).filter(({ seen }) => through(seen));
+  }, [ledger.data, changes, threads, doc, lens, info]);
+  const groups = useMemo(
+    () => groupRows(sortRows(rows, sorting.column, sorting.down, info), grouping, info),
+    [rows, sorting, grouping, info],
+  );
+  const lines = useMemo(
+    () =>
+      groups.flatMap(({ title, rows: members }): Line[] => {
+        const ids = members.flatMap(({ pending }) => (pending ? [pending.id] : []));
+        return [...(title ? [{ title, ids }] : []), ...members.map((row) => ({ row }))];
+      }),
+    [groups],
+  );
+  // What has been decided meanwhile is not chosen any more.
+  const pending = useMemo(() => rows.flatMap((row) => (row.pending ? [row.id] : [])), [rows]);
+  const left = pending.filter((id) => chosen.has(id));
+
+  const virtual = useVirtualizer({
+    count: lines.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: (i) => ('row' in lines[i]! ? 37 : 30),
+    overscan: 12,
+    initialOffset: () => scroll.current,
+  });
+  useEffect(() => {
+    const element = scroller.current;
+    if (!element) return;
+    element.scrollTop = scroll.current;
+    const note = () => void (scroll.current = element.scrollTop);
+    element.addEventListener('scroll', note, { passive: true });
+    return () => element.removeEventListener('scroll', note);
+  }, [scroll, ledger.isSuccess]);
+
+  if (ledger.isPending) return <LinearProgress aria-label="The ledger is being fetched" />;
+  if (ledger.isError)
+    return (
+      <Message title="The ledger cannot be shown" text={ledger.error.message} again={() => void ledger.refetch()} />
+    );
+
+  const count = (test: (row: Row) => boolean) => rows.filter(test).length;
+  const choose = (ids: readonly string[], on: boolean) =>
+    setChosen((now) => {
+      const next = new Set(now);
+      for (const id of ids)
+        if (on) next.add(id);
+        else next.delete(id);
+      return next;
+    });
+  const sortBy = (column: Column) => setSorting((now) => ({ column, down: now.column === column ? !now.down : false }));
+  const act = (verdict: Verdict) => {
+    onDecide(verdict, left);
+    setChosen(new Set());
+  };
+
+  return (
+    <>
+      <Box component="main" className="ledger">
+        <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, py: 1.5 }}>
+          <Box sx={{ fontSize: 15, fontWeight: 600 }}>
+            {rows.length} {rows.length === 1 ? 'change' : 'changes'}
+          </Box>
+          <span className="second" data-testid="states">
+            {pending.length} to decide, {count(({ decided }) => decided?.verdict === 'accept')} accepted,{' '}
+            {count(({ decided }) => decided?.verdict === 'reject')} rejected
+          </span>
+          <Box sx={{ flex: 1 }} />
+          <span className="second">Together by</span>
+          <div role="group" aria-label="Together by" className="tabs" style={{ height: 30 }}>
+            {groupings.map((by) => (
+              <button
+                key={by}
+                type="button"
+                className="tab"
+                aria-pressed={grouping === by}
+                onClick={() => setGrouping(by)}
+              >
+                {by}
+              </button>
+            ))}
+          </div>
+          <Tooltip title="These rows, in this order, for any program that works with tables">
+            <span>
+              <Button
+                color="inherit"
+                disabled={!rows.length}
+                onClick={() => {
+                  const ordered = groups.flatMap((group) => group.rows);
+                  save(`${info.title} · ledger.csv`, csvOf(ordered, doc, info));
+                }}
+                sx={{ bgcolor: 'background.paper' }}
+              >
+                Take away as CSV
+              </Button>
+            </span>
+          </Tooltip>
+        </Box>
+        <div ref={scroller} className="ledger-scroll" tabIndex={0} role="region" aria-label="The rows of the ledger">
+          <div role="table" aria-label="Ledger" aria-rowcount={lines.length + 1}>
+            <div role="row" className="ledger-row ledger-head" aria-rowindex={1}>
+              <span role="columnheader">
+                {mayDecide && (
+                  <Checkbox
+                    size="small"
+                    disabled={!pending.length}
+                    checked={!!pending.length && left.length === pending.length}
+                    indeterminate={left.length > 0 && left.length < pending.length}
+                    onChange={(_, on) => choose(pending, on)}
+                    slotProps={{ input: { 'aria-label': 'Choose all that wait' } }}
+                    sx={{ p: 0 }}
+                  />
+                )}
+              </span>
+              {columns.map(([column, label]) => (
+                <span
+                  key={label}
+                  role="columnheader"
+                  aria-sort={column !== sorting.column ? undefined : sorting.down ? 'descending' : 'ascending'}
+                >
+                  {column ? (
+                    <button type="button" className="ledger-sort" onClick={() => sortBy(column)}>
+                      {label}
+                      {column === sorting.column && (sorting.down ? ' ↓' : ' ↑')}
+                    </button>
+                  ) : (
+                    label
+                  )}
+                </span>
+              ))}
+            </div>
+            <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+              {virtual.getVirtualItems().map(({ index, start, size }) => {
+                const line = lines[index]!;
+                const style = { position: 'absolute' as const, top: start, left: 0, right: 0, height: size };
+                if ('row' in line)
+                  return (
+                    <LedgerRow
+                      key={line.row.id}
+                      row={line.row}
+                      index={index + 2}
+                      style={style}
+                      doc={doc}
+                      info={info}
+                      me={me}
+                      mayDecide={mayDecide}
+                      chosen={chosen.has(line.row.id)}
+                      onChoose={(on) => choose([line.row.id], on)}
+                      onGoTo={() => onGoTo(line.row)}
+                      onTakeBack={onTakeBack}
+                    />
+                  );
+                const all = line.ids.length > 0 && line.ids.every((id) => chosen.has(id));
+                return (
+                  <div
+                    key={`group ${line.title}`}
+                    role="row"
+                    aria-rowindex={index + 2}
+                    className="ledger-group"
+                    style={style}
+                  >
+                    <span role="cell">
+                      {mayDecide && (
+                        <Checkbox
+                          size="small"
+                          disabled={!line.ids.length}
+                          checked={all}
+                          onChange={(_, on) => choose(line.ids, on)}
+                          slotProps={{ input: { 'aria-label': `Choose ${line.title}` } }}
+                          sx={{ p: 0, mr: 1.5 }}
+                        />
+                      )}
+                      {line.title}
+                    </span>
+                  </div>
+                );
+              })}
+            </div>
+          </div>
+          {!rows.length && (
+            <Box className="second" sx={{ p: 3, textAlign: 'center' }}>
+              {changes.length + ledger.data.decided.length
+                ? 'No change is in this lens. Look at everything (F9) to see them all.'
+                : 'No change has been made in this manuscript yet. What is recorded in pencil is listed here.'}
+            </Box>
+          )}
+        </div>
+      </Box>
+      <Box component="footer" className="foot">
+        <span>
+          <strong data-testid="chosen">{left.length}</strong> chosen
+        </span>
+        <span className="second">
+          {left.length ? '' : 'Choose rows to decide them in one act; a row’s place leads to its words.'}
+        </span>
+        <Box sx={{ flex: 1 }} />
+        {mayDecide && (
+          <>
+            <Button variant="outlined" color="inherit" disabled={!left.length} onClick={() => act('reject')}>
+              Reject {left.length || ''}
+            </Button>
+            <Button variant="contained" disabled={!left.length} onClick={() => act('accept')}>
+              Accept {left.length || ''}
+            </Button>
+          </>
+        )}
+      </Box>
+    </>
+  );
+}

@@ -1,0 +1,105 @@
+import { Checkbox, Tooltip } from '@mui/material';
+import type { Node } from 'prosemirror-model';
+import type { CSSProperties } from 'react';
+import type { Piece } from '@tea-pencil/core';
+import type { ManuscriptInfo } from '../api/queries';
+import { exactly, said } from '../manuscript/time';
+import { Pieces } from '../reviewing/Pieces';
+import { sentenceOf, stateWords, type Row } from './rows';
+
+interface Props {
+  row: Row;
+  index: number;
+  style: CSSProperties;
+  doc: Node;
+  info: ManuscriptInfo;
+  me: string;
+  mayDecide: boolean;
+  chosen: boolean;
+  onChoose(on: boolean): void;
+  onGoTo(): void;
+  onTakeBack(decision: string): void;
+}
+
+/** How much of a sentence stands before what differs. */
+const lead = 14;
+
+function Side({ pieces, side, seen }: { pieces: readonly Piece[]; side: 'before' | 'after'; seen: Row['seen'] }) {
+  const whole = pieces.map(({ text }) => text).join('');
+  return (
+    <span role="cell" className="serif ledger-side" data-author={seen.author} title={whole}>
+      <Pieces pieces={pieces} side={side} kind={seen.kind} lead={lead} />
+    </span>
+  );
+}
+
+/** One change in the ledger. */
+export function LedgerRow(props: Props) {
+  const { row, index, style, doc, info, me, mayDecide, chosen, onChoose, onGoTo, onTakeBack } = props;
+  const { seen, decided, threads, number } = row;
+  const { before, after } = sentenceOf(row, doc);
+  const name = info.people.find(({ id }) => id === seen.author)?.name ?? 'Someone';
+  const comments = threads.flatMap((thread) => thread.comments);
+  const { decision = null, verdict = null, decidedAt } = decided ?? {};
+  return (
+    <div
+      role="row"
+      aria-rowindex={index}
+      className={`ledger-row ${chosen ? 'chosen' : ''}`}
+      style={style}
+      data-row={row.id}
+    >
+      <span role="cell">
+        {mayDecide && (
+          <Checkbox
+            size="small"
+            disabled={!row.pending}
+            checked={chosen}
+            onChange={(_, on) => onChoose(on)}
+            slotProps={{ input: { 'aria-label': `Choose no. ${number}` } }}
+            sx={{ p: 0 }}
+          />
+        )}
+      </span>
+      <span role="cell" className="second">
+        {number}
+      </span>
+      <span role="cell">
+        <button type="button" className="ledger-place" onClick={onGoTo} title="Go to its words">
+          ¶ {seen.place.paragraph}
+          {seen.place.heading && ` · ${seen.place.heading}`}
+        </button>
+      </span>
+      <span role="cell" title={row.said}>
+        {seen.kind}
+      </span>
+      <Side pieces={before} side="before" seen={seen} />
+      <Side pieces={after} side="after" seen={seen} />
+      <span role="cell">
+        <span className="dot" data-author={seen.author} data-kind={seen.kind} />
+        {name}
+      </span>
+      <Tooltip title={exactly(seen.date)}>
+        <span role="cell" className="second">
+          {said(seen.date)}
+        </span>
+      </Tooltip>
+      <span role="cell" className={decided ? 'second ledger-state' : 'ledger-state ledger-waits'}>
+        <Tooltip title={decidedAt ? exactly(decidedAt) : ''}>
+          <span>
+            {stateWords(row, info, me)}
+            {decidedAt && `, ${said(decidedAt)}`}
+          </span>
+        </Tooltip>
+        {mayDecide && decision && verdict && (
+          <button type="button" className="ledger-place" onClick={() => onTakeBack(decision)}>
+            Take back
+          </button>
+        )}
+      </span>
+      <span role="cell" className="second" title={comments.map(({ text }) => text).join('\n\n')}>
+        {comments.length > 0 && `${comments.length} ${comments.length === 1 ? 'comment' : 'comments'}`}
+      </span>
+    </div>
+  );
+}

@@ -1,0 +1,47 @@
+import { Box } from '@mui/material';
+import { useState, type MouseEvent } from 'react';
+import { said } from './time';
+
+interface Over {
+  text: string;
+  x: number;
+  y: number;
+}
+
+/** Pointing at a change names author, kind and time at once. */
+export function usePointed(
+  find: (change: string) => { name: string; words: string; date: string } | undefined,
+): [Over | null, (event: MouseEvent) => void] {
+  const [pointed, setPointed] = useState<Over | null>(null);
+  const point = (event: MouseEvent) => {
+    const marked = (event.target as HTMLElement).closest<HTMLElement>('[data-change]:not(.quiet)');
+    const over = marked && event.type !== 'mouseleave' ? find(marked.dataset.change!) : undefined;
+    if (!over) return setPointed(null);
+    setPointed({ text: `${over.name} ${over.words} · ${said(over.date)}`, x: event.clientX, y: event.clientY });
+  };
+  return [pointed, point];
+}
+
+export function Pointed({ text, x, y }: Over) {
+  return (
+    <Box
+      role="tooltip"
+      sx={{
+        position: 'fixed',
+        left: x + 10,
+        top: y + 16,
+        zIndex: 30,
+        px: 1,
+        py: 0.4,
+        bgcolor: 'text.primary',
+        color: 'background.paper',
+        fontSize: 12,
+        borderRadius: 0.5,
+        pointerEvents: 'none',
+        maxWidth: 360,
+      }}
+    >
+      {text}
+    </Box>
+  );
+}

@@ -1,0 +1,345 @@
+import { Button } from '@mui/material';
+import type { EditorView } from 'prosemirror-view';
+import { TextSelection } from 'prosemirror-state';
+import { useSnackbar } from 'notistack';
+import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
+import {
+  alikeKey,
+  everything,
+  isEverything,
+  lensToQuery,
+  type Change,
+  type Lens,
+  type Verdict,
+} from '@tea-pencil/core';
+import { request } from '../api/client';
+import { mayAtLeast, useThreads, type Account, type ManuscriptInfo } from '../api/queries';
+import { changeAtCaret } from '../editor/Editor';
+import { Ledger } from '../ledger/Ledger';
+import type { Row } from '../ledger/rows';
+import type { LiveText, Snapshot } from '../live/live-text';
+import { bring } from '../presence/use-read-along';
+import { ReadThroughBar } from '../read-through/ReadThroughBar';
+import { useReadThrough } from '../read-through/use-read-through';
+import type { Drawing, Drawn } from '../reviewing/drawing';
+import { inReading, useReviewing, useShowAll } from '../reviewing/use-reviewing';
+import type { LeftAt, Look, Reading } from '../reviewing/use-view';
+import { SweepPanel } from '../sweep/SweepPanel';
+import { useTalk } from '../talk/use-talk';
+import type { OwnHues } from '../theme/hues';
+import { Foot } from './Foot';
+import { Keys } from './Keys';
+import type { Focus } from './sheets';
+import { Table } from './Table';
+
+interface Props {
+  info: ManuscriptInfo;
+  me: Account;
+  text: LiveText;
+  drawing: Drawing;
+  snapshot: Snapshot;
+  page: 'text' | 'ledger';
+  lens: Lens;
+  onLens(lens: Lens): void;
+  onLensOpen(open: boolean): void;
+  look: Look;
+  onLook(look: Look): void;
+  leftAt: LeftAt | null | undefined;
+  onLeft(left: LeftAt): void;
+  ownHues: OwnHues;
+  mayWrite: boolean;
+  mayInk: boolean;
+  view: EditorView | null;
+  scroller: HTMLElement | null;
+  onView(view: EditorView | null): void;
+  onScroller(element: HTMLElement | null): void;
+  onPeople(): void;
+  nameOf(person: string): string;
+  onGoTo(pos: number): void;
+  say(sentence: string): void;
+  /** Says what was decided, with a way to take it back. */
+  onDecided(sentence: string, decision: string): void;
+}
+
+const nobody: ReadonlySet<string> = new Set();
+const nothing: Focus = { change: null, thread: null, at: null };
+const noThreads: never[] = [];
+/** How far below the top of the window the change stands that one is at, as a part of its height. */
+const third = 0.36;
+
+/** How long after its steps a decision is on the screen around the text at the latest, in milliseconds. */
+const behind = 200;
+
+/** Decisions, shown at once and confirmed behind. */
+function useDeciding(text: LiveText, onDecided: Props['onDecided']) {
+  const [settling, setSettling] = useState<ReadonlyMap<string, Drawn>>(new Map());
+  const decide = useCallback(
+    /** @param aloud whether it is said; the bar has its own way to take a decision back */
+    async (verdict: Verdict, ids: string[], aloud = true): Promise<string | null> => {
+      setSettling(
+        (now) => new Map([...now, ...ids.map((id) => [id, verdict === 'accept' ? 'fair' : 'before'] as const)]),
+      );
+      const decision = await text.decide(ids, verdict);
+      const settled = () => setSettling((now) => new Map([...now].filter(([id]) => !ids.includes(id))));
+      if (decision) setTimeout(settled, behind);
+      else settled();
+      const done = { accept: 'Accepted', reject: 'Rejected' }[verdict];
+      if (decision && aloud)
+        onDecided(`${done} ${ids.length === 1 ? 'one change' : `${ids.length} changes`}.`, decision);
+      return decision;
+    },
+    [text, onDecided],
+  );
+  return { settling, decide };
+}
+
+/** The text and its ledger, and everything that goes through its changes. */
+export function Working(props: Props) {
+  const { info, me, text, drawing, snapshot, page, lens, onLens, onLensOpen, look, onLook, leftAt, onLeft } = props;
+  const { ownHues, mayWrite, mayInk, view, scroller, onView, onScroller, onPeople } = props;
+  const { nameOf, onGoTo, say, onDecided } = props;
+  const { doc } = snapshot.state!;
+  const navigate = useNavigate();
+  const { enqueueSnackbar, closeSnackbar } = useSnackbar();
+  const query = useThreads(info.id);
+  const threads = query.data ?? noThreads;
+  const [focused, setFocused] = useState(nothing);
+  const [finding, setFinding] = useState(false);
+  const [keysOpen, setKeysOpen] = useState(false);
+  const [opened, setOpened] = useState(nobody);
+  const ledgerScroll = useRef(0);
+  const mayDecide = mayAtLeast(info.role, 'decider');
+  const mayRemark = mayAtLeast(info.role, 'remarker');
+
+  const { settling, decide: send } = useDeciding(text, onDecided);
+  const reviewing = useReviewing({ info, doc, threads, lens, look, settling, opened });
+  const { inLens } = reviewing;
+  const { showAll, mayGoBack } = useShowAll(lens, look, (nextLens, nextLook) => {
+    if (lensToQuery(nextLens) !== lensToQuery(lens)) onLens(nextLens);
+    setOpened(nobody);
+    onLook(nextLook);
+  });
+  const focusThread = useCallback((thread: string | null) => setFocused({ ...nothing, thread }), []);
+  const talk = useTalk(info.id, text, mayRemark, say, focusThread);
+
+  const decide = useCallback(
+    (verdict: Verdict, ids: string[]) => {
+      setFocused(nothing);
+      view?.focus();
+      void send(verdict, ids);
+    },
+    [view, send],
+  );
+  const through = useReadThrough({
+    changes: inLens,
+    left: leftAt,
+    onKeep: onLeft,
+    nameOf,
+    caret: () => text.snapshot().state!.selection.from,
+    onDecide: (verdict, ids) => send(verdict, ids, false),
+    onTakeBack: (decision) => text.takeBack(decision),
+    say,
+  });
+  const { current } = through;
+  const bar = through.active && page === 'text';
+  const at: Focus = useMemo(
+    () => (bar && current && !focused.thread ? { change: current.id, thread: null, at: null } : focused),
+    [bar, current, focused],
+  );
+
+  // The change one is at is brought into sight, wherever the text is scrolled to.
+  const shownAt = current?.id;
+  useLayoutEffect(() => {
+    const change = bar && current;
+    if (!change || !view || !scroller) return;
+    const { state } = text.snapshot();
+    const from = inReading(state!.doc, change.ranges[0]!.from + 1, look.reading);
+    const { top } = view.coordsAtPos(Math.min(from, view.state.doc.content.size));
+    const box = scroller.getBoundingClientRect();
+    if (top < box.top + 70 || top > box.bottom - 90) bring(view, scroller, from, box.height * third);
+    // Letters that others write move it; it is not brought again for that.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [bar, shownAt, view, scroller, look.reading]);
+
+  const barFocus = () => document.querySelector<HTMLElement>('.through')?.focus();
+  const toText = () => {
+    const change = current;
+    if (view && change && look.reading === 'marked') {
+      const { tr } = text.snapshot().state!;
+      text.dispatch(tr.setSelection(TextSelection.near(tr.doc.resolve(change.ranges[0]!.from + 1))));
+    }
+    view?.focus();
+  };
+  useEffect(() => {
+    const keys = (event: KeyboardEvent) => {
+      const { key, target } = event;
+      const writing = target instanceof HTMLElement && target.closest('input, textarea, [contenteditable=true]');
+      if (key === '?' && !writing) setKeysOpen(true);
+      else if (key === 'F3' && page === 'text') setFinding(true);
+      else if (key === 'F8') {
+        if (page === 'ledger') void navigate({ pathname: `/m/${info.id}`, search: location.search });
+        if (!through.active) through.begin();
+        else if (document.activeElement?.closest('.through')) toText();
+        else {
+          const here = changeAtCaret(text.snapshot().state ?? undefined);
+          if (here && view?.hasFocus() && inLens.some(({ id }) => id === here)) through.goTo(here);
+          barFocus();
+        }
+      } else return;
+      event.preventDefault();
+    };
+    addEventListener('keydown', keys);
+    return () => removeEventListener('keydown', keys);
+  });
+
+  const offerMarked = () => {
+    enqueueSnackbar(
+      look.reading === 'fair'
+        ? 'This is the fair reading; nothing can be written in it.'
+        : 'This is the before reading; nothing can be written in it.',
+      {
+        key: 'reading',
+        preventDuplicate: true,
+        action: (key) => (
+          <Button
+            color="inherit"
+            size="small"
+            onClick={() => {
+              closeSnackbar(key);
+              onLook({ ...look, reading: 'marked' });
+              requestAnimationFrame(() => view?.focus());
+            }}
+          >
+            Write in Marked
+          </Button>
+        ),
+      },
+    );
+  };
+  const onReading = (reading: Reading) => onLook({ ...look, reading });
+  const goToRow = async ({ id, pending, at: was }: Row) => {
+    const place = pending
+      ? was
+      : await request<{ at: number }>('GET', `/manuscripts/${info.id}/ledger/${id}/place`).then(
+          (answer) => answer.at,
+          () => was,
+        );
+    await navigate({ pathname: `/m/${info.id}`, search: location.search });
+    requestAnimationFrame(() => {
+      onGoTo(place + 1);
+      setFocused({ change: pending ? id : null, thread: null, at: null });
+      view?.focus();
+    });
+  };
+  const lookAtAlike = (change: Change) => onLens({ ...everything, alike: alikeKey(change) });
+  const sayOn = (change: Change, words: string) => talk.sayOn(change, words);
+
+  return (
+    <>
+      <Table
+        info={info}
+        me={me}
+        text={text}
+        drawing={drawing}
+        snapshot={snapshot}
+        reviewing={reviewing}
+        threads={threads}
+        talk={talk}
+        hidden={page !== 'text'}
+        noSlip={bar}
+        mayWrite={mayWrite}
+        mayRemark={mayRemark}
+        mayDecide={mayDecide}
+        view={view}
+        scroller={scroller}
+        focused={at}
+        ownHues={ownHues}
+        onFocus={(focus) => {
+          setFocused(focus);
+          if (bar && focus.change && inLens.some(({ id }) => id === focus.change)) through.goTo(focus.change);
+        }}
+        onView={onView}
+        onScroller={onScroller}
+        onLook={(next) => {
+          setOpened(nobody);
+          onLook(next);
+        }}
+        onUnfold={(changes) => {
+          setOpened(new Set([...opened, ...changes]));
+          setFocused({ change: changes[0]!, thread: null, at: null });
+        }}
+        onWriteInReading={offerMarked}
+        onPeople={onPeople}
+        onFind={() => setFinding(true)}
+        onAlike={lookAtAlike}
+        nameOf={nameOf}
+        onGoTo={onGoTo}
+        say={say}
+        onDecide={decide}
+      />
+      {page === 'ledger' && (
+        <Ledger
+          doc={doc}
+          info={info}
+          me={me.id}
+          lens={lens}
+          changes={reviewing.changes}
+          threads={threads}
+          mayDecide={mayDecide}
+          scroll={ledgerScroll}
+          onDecide={(verdict, ids) => void send(verdict, ids)}
+          onTakeBack={(decision) => void text.takeBack(decision)}
+          onGoTo={(row) => void goToRow(row)}
+        />
+      )}
+      {finding && view && page === 'text' && (
+        <SweepPanel
+          text={text}
+          view={view}
+          mayWrite={mayWrite}
+          mayInk={mayInk}
+          onClose={() => setFinding(false)}
+          say={say}
+        />
+      )}
+      {bar && (
+        <ReadThroughBar
+          doc={doc}
+          info={info}
+          me={me.id}
+          through={through}
+          changes={inLens}
+          mayDecide={mayDecide}
+          mayRemark={mayRemark}
+          whole={isEverything(lens)}
+          onComment={sayOn}
+          onLens={() => onLensOpen(true)}
+          onAlike={lookAtAlike}
+          onReading={onReading}
+          onKeys={() => setKeysOpen(true)}
+          onText={toText}
+          onEnd={() => {
+            through.leave();
+            toText();
+          }}
+        />
+      )}
+      {page === 'text' && !bar && (
+        <Foot
+          text={text}
+          reviewing={reviewing}
+          info={info}
+          mayDecide={mayDecide}
+          mayGoBack={mayGoBack}
+          onShowAll={showAll}
+          onDecide={decide}
+          onReadThrough={through.begin}
+          huesSay={ownHues.says}
+          leftOff={!!leftAt && leftAt.done + leftAt.skipped.length > 0}
+        />
+      )}
+      <Keys open={keysOpen} onClose={() => setKeysOpen(false)} />
+    </>
+  );
+}

@@ -1,0 +1,30 @@
+import type { Change, Heading } from '@tea-pencil/core';
+
+interface Props {
+  headings: readonly (Heading & { at: number })[];
+  changes: readonly Change[];
+  onGoTo(pos: number): void;
+}
+
+/** The headings beside the spine, each with how many changes wait under it. */
+export function Outline({ headings, changes, onGoTo }: Props) {
+  const under = new Map<string, number>();
+  for (const { place } of changes) for (const key of place.section) under.set(key, (under.get(key) ?? 0) + 1);
+  return (
+    <nav className="outline" aria-label="Outline">
+      {headings.map(({ key, level, at }) => (
+        <button
+          key={key}
+          type="button"
+          className="outline-line"
+          style={{ paddingLeft: 10 + level * 12 }}
+          onClick={() => onGoTo(at + 1)}
+        >
+          <span>{key}</span>
+          {under.has(key) && <span className="outline-count">{under.get(key)}</span>}
+        </button>
+      ))}
+      {!headings.length && <span className="second outline-line">This text has no headings.</span>}
+    </nav>
+  );
+}

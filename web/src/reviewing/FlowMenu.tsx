@@ -1,0 +1,77 @@
+import { Button, Popover, Tooltip } from '@mui/material';
+import { useState } from 'react';
+import { changeKinds } from '@tea-pencil/core';
+import { Choice, Choices } from './Choice';
+import type { Flow } from './drawing';
+import type { Look } from './use-view';
+import { kindNames, toggled } from './words';
+
+const flows: [flow: Flow, label: string, explanation: string][] = [
+  ['both', 'both', 'Removed and added words stand where they are'],
+  ['fair', 'as fair', 'The text runs as if all were accepted; removed words stand at the side'],
+  ['before', 'as before', 'The text runs as if all were rejected; added words stand at the side'],
+];
+
+/** How the Marked reading runs, what is folded, and which notes stand beside it. */
+export function FlowMenu({ look, onLook }: { look: Look; onLook(look: Look): void }) {
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const set = (part: Partial<Look>) => onLook({ ...look, ...part });
+  const running = flows.find(([flow]) => flow === look.flow)![1];
+  return (
+    <>
+      <Tooltip
+        disableFocusListener
+        title="How the marked text runs, what is folded away, and which notes stand beside it"
+      >
+        <span>
+          <Button
+            color="inherit"
+            aria-haspopup="dialog"
+            disabled={look.reading !== 'marked'}
+            onClick={(event) => setAt(event.currentTarget)}
+            sx={{ px: 0.9, py: 0.2, color: 'text.secondary', fontWeight: 400 }}
+          >
+            Flow: {running}
+            {look.folded.length > 0 && `, ${look.folded.length} folded`}
+          </Button>
+        </span>
+      </Tooltip>
+      <Popover
+        open={!!at}
+        anchorEl={at}
+        onClose={() => setAt(null)}
+        transitionDuration={0}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Flow and notes', sx: { p: 2, width: 430 } } }}
+      >
+        <Choices label="The text runs">
+          {flows.map(([flow, label, explanation]) => (
+            <Choice key={flow} chosen={look.flow === flow} title={explanation} onChoose={() => set({ flow })}>
+              {label}
+            </Choice>
+          ))}
+        </Choices>
+        <Choices label="Folded">
+          {changeKinds.map((kind) => (
+            <Choice
+              key={kind}
+              chosen={look.folded.includes(kind)}
+              title="Drawn as plain text, with a number at the sheet’s edge that opens them"
+              onChoose={() => set({ folded: toggled(look.folded, kind) })}
+            >
+              {kindNames[kind]}
+            </Choice>
+          ))}
+        </Choices>
+        <Choices label="Notes">
+          <Choice chosen={look.notes === 'all'} onChoose={() => set({ notes: 'all' })}>
+            of all changes
+          </Choice>
+          <Choice chosen={look.notes === 'caret'} onChoose={() => set({ notes: 'caret' })}>
+            of the one the caret is in
+          </Choice>
+        </Choices>
+      </Popover>
+    </>
+  );
+}

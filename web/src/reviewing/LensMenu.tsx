@@ -1,0 +1,265 @@
+import { Box, Button, IconButton, MenuItem, Popover, Select, TextField, Tooltip } from '@mui/material';
+import { format, startOfDay, subDays } from 'date-fns';
+import { useState } from 'react';
+import {
+  changeKinds,
+  countChanges,
+  everything,
+  isEverything,
+  lensFromQuery,
+  lensToQuery,
+  outline,
+  type Lens,
+} from '@tea-pencil/core';
+import { whoIs, type ManuscriptInfo } from '../api/queries';
+import type { LiveText } from '../live/live-text';
+import { changesOf } from '../manuscript/changes-of';
+import { Choice, Choices } from './Choice';
+import type { KeptLens } from './use-view';
+import { kindNames, lensWords, toggled } from './words';
+
+interface Props {
+  info: ManuscriptInfo;
+  me: string;
+  text: LiveText;
+  lens: Lens;
+  onLens(lens: Lens): void;
+  kept: readonly KeptLens[];
+  onKept(lenses: KeptLens[]): void;
+  open: boolean;
+  onOpen(open: boolean): void;
+}
+
+/** What one looks at now: whose changes, which kinds, since when, in which part. */
+export function LensMenu(props: Props) {
+  const { info, me, lens, open, onOpen } = props;
+  const [at, setAt] = useState<HTMLElement | null>(null);
+  const words = lensWords(lens, info, me);
+  return (
+    <>
+      <Tooltip
+        disableFocusListener
+        title="What you look at now. What is outside the lens is drawn as plain text, and “all” means all in it."
+      >
+        <Button
+          ref={setAt}
+          color="inherit"
+          aria-haspopup="dialog"
+          aria-expanded={open}
+          aria-label={`Lens: ${words}`}
+          onClick={() => onOpen(true)}
+          sx={{
+            border: '1px solid',
+            borderColor: isEverything(lens) ? 'divider' : 'secondary.main',
+            bgcolor: isEverything(lens) ? undefined : 'var(--teaTint)',
+            fontWeight: 400,
+            py: 0.4,
+            minWidth: 0,
+            flexShrink: 1,
+          }}
+        >
+          <b className="lens-word">Lens</b>
+          <span className="lens-words">{words}</span>
+        </Button>
+      </Tooltip>
+      <Popover
+        open={open && !!at}
+        anchorEl={at}
+        onClose={() => onOpen(false)}
+        transitionDuration={0}
+        anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
+        transformOrigin={{ vertical: 'top', horizontal: 'right' }}
+        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Lens', sx: { p: 2, width: 520 } } }}
+      >
+        {open && <LensChoices {...props} />}
+      </Popover>
+    </>
+  );
+}
+
+const times = (): [label: string, since: string | null][] => [
+  ['any time', null],
+  ['today', startOfDay(new Date()).toISOString()],
+  ['since yesterday', startOfDay(subDays(new Date(), 1)).toISOString()],
+  ['the last 7 days', startOfDay(subDays(new Date(), 7)).toISOString()],
+];
+
+function LensChoices({ info, me, text, lens, onLens, kept, onKept, onOpen }: Props) {
+  const { doc } = text.snapshot().state!;
+  const { byAuthor, byKind } = countChanges(changesOf(doc), (author) => whoIs(info, author));
+  const narrow = (part: Partial<Lens>) => onLens({ ...lens, ...part });
+  const people = info.people.filter((person) => person.is === person.id && (person.role || byAuthor.has(person.id)));
+  const chosen = lens.authors.map((author) => whoIs(info, author));
+  const parts = outline(doc);
+  return (
+    <>
+      <Choices label="Whose">
+        {people.map(({ id, name }) => (
+          <Choice key={id} chosen={chosen.includes(id)} onChoose={() => narrow({ authors: toggled(chosen, id) })}>
+            <span className="dot" data-author={id} style={{ width: 7, height: 7 }} />
+            {id === me ? 'You' : name}
+            <span className="lens-count">{byAuthor.get(id) ?? 0}</span>
+          </Choice>
+        ))}
+      </Choices>
+      <Choices label="Kinds">
+        {changeKinds.map((kind) => (
+          <Choice
+            key={kind}
+            chosen={lens.kinds.includes(kind)}
+            onChoose={() => narrow({ kinds: toggled(lens.kinds, kind) })}
+          >
+            {kindNames[kind]}
+            <span className="lens-count">{byKind.get(kind) ?? 0}</span>
+          </Choice>
+        ))}
+      </Choices>
+      <Choices label="State">
+        {(['both', 'pending', 'decided'] as const).map((state) => (
+          <Choice
+            key={state}
+            chosen={lens.state === state}
+            title={state === 'decided' ? 'Decided changes are in the ledger; the text shows none' : undefined}
+            onChoose={() => narrow({ state })}
+          >
+            {{ both: 'any', pending: 'to decide', decided: 'decided' }[state]}
+          </Choice>
+        ))}
+      </Choices>
+      <Choices label="Made">
+        {times().map(([label, since]) => (
+          <Choice key={label} chosen={lens.since === since} onChoose={() => narrow({ since })}>
+            {label}
+          </Choice>
+        ))}
+        <TextField
+          size="small"
+          type="datetime-local"
+          value={lens.since ? format(new Date(lens.since), "yyyy-MM-dd'T'HH:mm") : ''}
+          onChange={({ target }) => narrow({ since: target.value ? new Date(target.value).toISOString() : null })}
+          slotProps={{ htmlInput: { 'aria-label': 'Made since', style: { padding: '4px 8px', fontSize: 13 } } }}
+        />
+      </Choices>
+      <Choices label="Part">
+        <Select
+          size="small"
+          value={parts.some(({ key }) => key === lens.part) ? lens.part! : ''}
+          displayEmpty
+          disabled={!parts.length}
+          onChange={({ target }) => narrow({ part: target.value || null })}
+          slotProps={{ input: { 'aria-label': 'Part of the text' } }}
+          sx={{ fontSize: 13, '& .MuiSelect-select': { py: 0.5 }, maxWidth: 380 }}
+        >
+          <MenuItem value="">{parts.length ? 'the whole text' : 'the whole text; it has no headings'}</MenuItem>
+          {parts.map(({ key, level }) => (
+            <MenuItem key={key} value={key} sx={{ pl: 2 + level * 1.5 }}>
+              {key}
+            </MenuItem>
+          ))}
+        </Select>
+      </Choices>
+      <Choices label="Talk">
+        <Choice
+          chosen={lens.discussed}
+          title="Changes that have a comment, or stand on commented words"
+          onChoose={() => narrow({ discussed: !lens.discussed })}
+        >
+          discussed
+        </Choice>
+        <Choice
+          chosen={lens.naming !== null}
+          title="Changes in whose discussion your name stands"
+          onChoose={() => narrow({ naming: lens.naming === null ? me : null })}
+        >
+          naming{' '}
+          {lens.naming === null || lens.naming === me ? 'me' : info.people.find((p) => p.id === lens.naming)?.name}
+        </Choice>
+        {lens.alike !== null && (
+          <Choice chosen title="Only changes that are the same edit" onChoose={() => narrow({ alike: null })}>
+            alike to one
+          </Choice>
+        )}
+      </Choices>
+      <Kept info={info} me={me} lens={lens} onLens={onLens} kept={kept} onKept={onKept} />
+      <Box sx={{ display: 'flex', mt: 1, gap: 1 }}>
+        <Button
+          color="inherit"
+          disabled={isEverything(lens)}
+          onClick={() => onLens(everything)}
+          sx={{ color: 'text.secondary', ml: -1.5 }}
+        >
+          Look at everything
+        </Button>
+        <Box sx={{ flex: 1 }} />
+        <Button variant="contained" onClick={() => onOpen(false)}>
+          Done
+        </Button>
+      </Box>
+    </>
+  );
+}
+
+/** Lenses kept under names, and keeping this one. */
+function Kept({
+  info,
+  me,
+  lens,
+  onLens,
+  kept,
+  onKept,
+}: Pick<Props, 'info' | 'me' | 'lens' | 'onLens' | 'kept' | 'onKept'>) {
+  const [name, setName] = useState('');
+  const query = lensToQuery(lens);
+  const keep = () => {
+    onKept([...kept.filter((one) => one.name !== name.trim()), { name: name.trim(), query }]);
+    setName('');
+  };
+  return (
+    <Box sx={{ mt: 1, pt: 1, borderTop: '1px solid', borderColor: 'divider' }}>
+      {kept.length > 0 && (
+        <Choices label="Kept">
+          {kept.map((one) => (
+            <Box key={one.name} sx={{ display: 'flex', alignItems: 'center' }}>
+              <Choice
+                chosen={one.query === query}
+                title={lensWords(lensFromQuery(one.query), info, me)}
+                onChoose={() => onLens(lensFromQuery(one.query))}
+              >
+                {one.name}
+              </Choice>
+              <IconButton
+                size="small"
+                aria-label={`Forget the lens ${one.name}`}
+                onClick={() => onKept(kept.filter((other) => other !== one))}
+                sx={{ fontSize: 14 }}
+              >
+                ×
+              </IconButton>
+            </Box>
+          ))}
+        </Choices>
+      )}
+      {!isEverything(lens) && !kept.some((one) => one.query === query) && (
+        <Choices label="Keep it">
+          <TextField
+            size="small"
+            value={name}
+            placeholder="under a name"
+            onChange={({ target }) => setName(target.value)}
+            onKeyDown={(event) => event.key === 'Enter' && name.trim() && keep()}
+            slotProps={{
+              htmlInput: {
+                'aria-label': 'A name for this lens',
+                maxLength: 80,
+                style: { padding: '4px 8px', fontSize: 13 },
+              },
+            }}
+          />
+          <Button color="inherit" disabled={!name.trim()} onClick={keep} sx={{ py: 0.25 }}>
+            Keep
+          </Button>
+        </Choices>
+      )}
+    </Box>
+  );
+}

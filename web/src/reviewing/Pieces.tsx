@@ -1,0 +1,25 @@
+import type { ChangeKind, Piece } from '@tea-pencil/core';
+
+interface Props {
+  pieces: readonly Piece[];
+  side: 'before' | 'after';
+  kind: ChangeKind;
+  /** How many letters of the sentence stand before what differs, at most. */
+  lead?: number;
+}
+
+/** One side of a change in its sentence, with the difference set off. */
+export function Pieces({ pieces, side, kind, lead = Infinity }: Props) {
+  const first = pieces.findIndex(({ changed }) => changed);
+  // What changes its look only is not struck out.
+  const plain = side === 'before' && (kind === 'formatting' || kind === 'paragraph');
+  if (!pieces.some(({ text }) => text)) return <span className="second">nothing</span>;
+  return pieces.map(({ text, changed }, i) => {
+    const words = i < first && text.length > lead ? `…${text.slice(-lead).replace(/^\S*\s/, '')}` : text;
+    return (
+      <span key={i} className={changed && text && !plain ? `piece-changed-${side}` : undefined}>
+        {words}
+      </span>
+    );
+  });
+}

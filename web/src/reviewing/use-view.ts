@@ -1,0 +1,89 @@
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useCallback, useEffect, useRef } from 'react';
+import type { ChangeKind } from '@tea-pencil/core';
+import { request } from '../api/client';
+import type { Flow } from './drawing';
+
+export type Reading = 'marked' | 'fair' | 'before';
+
+/** How someone reads a manuscript. */
+export interface Look {
+  reading: Reading;
+  flow: Flow;
+  /** Kinds of changes that are folded to a number at the sheet's edge. */
+  folded: ChangeKind[];
+  /** Notes in the edit margin: of all changes, or of the one the caret is in. */
+  notes: 'all' | 'caret';
+  /** Whether the headings stand beside the spine. */
+  outline: boolean;
+}
+
+export const plainLook: Look = { reading: 'marked', flow: 'both', folded: [], notes: 'all', outline: false };
+
+/** A lens that was kept under a name. */
+export interface KeptLens {
+  name: string;
+  query: string;
+}
+
+export type Order = 'place' | 'author' | 'oldest';
+
+/** Where a read-through was left. */
+export interface LeftAt {
+  order: Order;
+  change: string | null;
+  at: number;
+  skipped: string[];
+  done: number;
+}
+
+/** What is remembered of how someone looks at a manuscript. */
+export interface View {
+  look?: Look;
+  lenses?: KeptLens[];
+  readThrough?: LeftAt | null;
+}
+
+/** How long one waits before what has changed is kept, in milliseconds. */
+const pause = 500;
+
+/** What is remembered of how one looks at a manuscript: here at once, on the server a moment later, for nobody else. */
+export function useView(manuscript: string) {
+  const queries = useQueryClient();
+  const path = `/manuscripts/${manuscript}/view`;
+  const query = useQuery({
+    queryKey: ['view', manuscript],
+    queryFn: () => request<View>('GET', path),
+    staleTime: Infinity,
+  });
+  const waiting = useRef<View>({});
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+
+  const keep = useCallback(() => {
+    clearTimeout(timer.current);
+    timer.current = undefined;
+    const view = waiting.current;
+    waiting.current = {};
+    // What could not be kept is kept with the next change; it is here meanwhile.
+    if (Object.keys(view).length)
+      request('PATCH', path, view).catch(() => (waiting.current = { ...view, ...waiting.current }));
+  }, [path]);
+
+  useEffect(() => {
+    addEventListener('pagehide', keep);
+    return () => {
+      removeEventListener('pagehide', keep);
+      keep();
+    };
+  }, [keep]);
+
+  const set = useCallback(
+    (part: View) => {
+      queries.setQueryData<View>(['view', manuscript], (view) => ({ ...view, ...part }));
+      waiting.current = { ...waiting.current, ...part };
+      timer.current ??= setTimeout(keep, pause);
+    },
+    [queries, manuscript, keep],
+  );
+  return { view: query.data ?? {}, ready: !query.isPending, set };
+}
