@@ -73,6 +73,7 @@ export function ChangeMenu({ menu, info, me, mayDecide, nameOf, onDecide }: Prop
   return (
     <Menu
       open
+      disablePortal
       onClose={close}
       anchorReference="anchorPosition"
       anchorPosition={{ left: x, top: y }}

@@ -292,8 +292,8 @@ export function Table(props: Props) {
           </Box>
         </Box>
         {pointed && !change && <Pointed {...pointed} />}
+        <ChangeMenu menu={menu} nameOf={nameOf} mayDecide={mayDecide} me={me.id} info={info} onDecide={onDecide} />
       </Box>
-      <ChangeMenu menu={menu} nameOf={nameOf} mayDecide={mayDecide} me={me.id} info={info} onDecide={onDecide} />
       <Spine
         text={text}
         doc={doc}

@@ -193,6 +193,13 @@ export function Working(props: Props) {
     return () => removeEventListener('keydown', keys);
   });
 
+  /** Whether someone goes to Marked in order to write. */
+  const writeNext = useRef(false);
+  useEffect(() => {
+    if (look.reading !== 'marked' || !writeNext.current) return;
+    writeNext.current = false;
+    view?.focus();
+  }, [look.reading, view]);
   const offerMarked = () => {
     enqueueSnackbar(
       look.reading === 'fair'
@@ -207,8 +214,8 @@ export function Working(props: Props) {
             size="small"
             onClick={() => {
               closeSnackbar(key);
+              writeNext.current = true;
               onLook({ ...look, reading: 'marked' });
-              requestAnimationFrame(() => view?.focus());
             }}
           >
             Write in Marked

@@ -117,147 +117,141 @@ export function ReadThroughBar(props: Props) {
   const name = current ? (info.people.find(({ id }) => id === current.author)?.name ?? 'Someone') : '';
   const { number, total, left, skipped, done } = through;
   return (
-    <Box
-      component="footer"
-      ref={bar}
-      tabIndex={-1}
-      role="toolbar"
-      aria-label="Read-through"
-      onKeyDown={onKeyDown}
-      className="through"
-    >
-      <Box sx={{ width: 168, flex: 'none' }}>
-        <Box sx={{ whiteSpace: 'nowrap' }} role="status" aria-label="How far">
-          <strong data-testid="number">{number}</strong> of {total} {whole ? 'to decide' : 'in this lens'}
+    <footer>
+      <div ref={bar} tabIndex={-1} role="toolbar" aria-label="Read-through" onKeyDown={onKeyDown} className="through">
+        <Box sx={{ width: 168, flex: 'none' }}>
+          <Box sx={{ whiteSpace: 'nowrap' }} role="status" aria-label="How far">
+            <strong data-testid="number">{number}</strong> of {total} {whole ? 'to decide' : 'in this lens'}
+          </Box>
+          <div className="through-track" aria-hidden>
+            <div style={{ width: `${total ? (done / total) * 100 : 100}%` }} />
+          </div>
+          <Box className="second" sx={{ display: 'flex', alignItems: 'baseline', gap: 0.75, whiteSpace: 'nowrap' }}>
+            <span>
+              {left} left{skipped > 0 && `, ${skipped} skipped`}
+            </span>
+            <Select
+              variant="standard"
+              disableUnderline
+              value={through.order}
+              onChange={({ target }) => through.setOrder(target.value as Order)}
+              slotProps={{ input: { 'aria-label': 'In which order' } }}
+              sx={{ fontSize: 12, color: 'inherit', '& .MuiSelect-select': { py: 0 } }}
+            >
+              {orders.map(([order, label]) => (
+                <MenuItem key={order} value={order}>
+                  {label}
+                </MenuItem>
+              ))}
+            </Select>
+          </Box>
         </Box>
-        <div className="through-track" aria-hidden>
-          <div style={{ width: `${total ? (done / total) * 100 : 100}%` }} />
-        </div>
-        <Box className="second" sx={{ display: 'flex', alignItems: 'baseline', gap: 0.75, whiteSpace: 'nowrap' }}>
-          <span>
-            {left} left{skipped > 0 && `, ${skipped} skipped`}
-          </span>
-          <Select
-            variant="standard"
-            disableUnderline
-            value={through.order}
-            onChange={({ target }) => through.setOrder(target.value as Order)}
-            slotProps={{ input: { 'aria-label': 'In which order' } }}
-            sx={{ fontSize: 12, color: 'inherit', '& .MuiSelect-select': { py: 0 } }}
-          >
-            {orders.map(([order, label]) => (
-              <MenuItem key={order} value={order}>
-                {label}
-              </MenuItem>
-            ))}
-          </Select>
-        </Box>
-      </Box>
-      {writing && current ? (
-        <TextField
-          autoFocus
-          size="small"
-          label={`Comment on this change by ${name}`}
-          value={words}
-          onChange={({ target }) => setWords(target.value)}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') void send();
-            if (event.key !== 'Escape') return;
-            event.stopPropagation();
-            setWriting(false);
-            focus();
-          }}
-          slotProps={{ htmlInput: { maxLength: 10_000 } }}
-          helperText="Enter keeps it, Escape leaves it"
-          sx={{ flex: 1 }}
-        />
-      ) : (
-        <Box sx={{ flex: 1, minWidth: 0 }} aria-live="polite">
-          {current && sides ? (
-            <>
-              <Box className="second through-who">
-                <span
-                  className="dot"
-                  data-author={current.author}
-                  data-kind={current.kind}
-                  style={{ width: 7, height: 7 }}
-                />
-                <b>{name}</b> {describeChange(current)} ·{' '}
-                <Tooltip title={exactly(current.date)}>
-                  <span>{said(current.date)}</span>
-                </Tooltip>
-                {' · '}¶ {current.place.paragraph}
-                {current.place.heading && `, ${current.place.heading}`}
-              </Box>
-              <Side label="Before" side="before" pieces={sides.before} change={current} />
-              <Side label="After" side="after" pieces={sides.after} change={current} />
-            </>
-          ) : (
-            <span>{whole ? 'All changes are decided.' : 'Nothing in this lens waits for a decision any more.'}</span>
-          )}
-        </Box>
-      )}
-      {alike.length > 0 && mayDecide && !writing && (
-        <>
-          <Button color="inherit" onClick={(event) => setAlikeAt(event.currentTarget)} sx={{ color: 'primary.main' }}>
-            and {alike.length} alike
-          </Button>
-          <Menu anchorEl={alikeAt} open={!!alikeAt} onClose={() => setAlikeAt(null)} transitionDuration={0}>
-            {(['accept', 'reject'] as const).map((verdict) => (
+        {writing && current ? (
+          <TextField
+            autoFocus
+            size="small"
+            label={`Comment on this change by ${name}`}
+            value={words}
+            onChange={({ target }) => setWords(target.value)}
+            onKeyDown={(event) => {
+              if (event.key === 'Enter') void send();
+              if (event.key !== 'Escape') return;
+              event.stopPropagation();
+              setWriting(false);
+              focus();
+            }}
+            slotProps={{ htmlInput: { maxLength: 10_000 } }}
+            helperText="Enter keeps it, Escape leaves it"
+            sx={{ flex: 1 }}
+          />
+        ) : (
+          <Box sx={{ flex: 1, minWidth: 0 }} aria-live="polite">
+            {current && sides ? (
+              <>
+                <Box className="second through-who">
+                  <span
+                    className="dot"
+                    data-author={current.author}
+                    data-kind={current.kind}
+                    style={{ width: 7, height: 7 }}
+                  />
+                  <b>{name}</b> {describeChange(current)} ·{' '}
+                  <Tooltip title={exactly(current.date)}>
+                    <span>{said(current.date)}</span>
+                  </Tooltip>
+                  {' · '}¶ {current.place.paragraph}
+                  {current.place.heading && `, ${current.place.heading}`}
+                </Box>
+                <Side label="Before" side="before" pieces={sides.before} change={current} />
+                <Side label="After" side="after" pieces={sides.after} change={current} />
+              </>
+            ) : (
+              <span>{whole ? 'All changes are decided.' : 'Nothing in this lens waits for a decision any more.'}</span>
+            )}
+          </Box>
+        )}
+        {alike.length > 0 && mayDecide && !writing && (
+          <>
+            <Button color="inherit" onClick={(event) => setAlikeAt(event.currentTarget)} sx={{ color: 'primary.main' }}>
+              and {alike.length} alike
+            </Button>
+            <Menu anchorEl={alikeAt} open={!!alikeAt} onClose={() => setAlikeAt(null)} transitionDuration={0}>
+              {(['accept', 'reject'] as const).map((verdict) => (
+                <MenuItem
+                  key={verdict}
+                  onClick={() => {
+                    setAlikeAt(null);
+                    decide(verdict, [current!.id, ...alike.map(({ id }) => id)]);
+                  }}
+                >
+                  {verdict === 'accept' ? 'Accept' : 'Reject'} all {alike.length + 1}
+                </MenuItem>
+              ))}
               <MenuItem
-                key={verdict}
                 onClick={() => {
                   setAlikeAt(null);
-                  decide(verdict, [current!.id, ...alike.map(({ id }) => id)]);
+                  onAlike(current!);
                 }}
               >
-                {verdict === 'accept' ? 'Accept' : 'Reject'} all {alike.length + 1}
+                Look at these only
               </MenuItem>
-            ))}
-            <MenuItem
-              onClick={() => {
-                setAlikeAt(null);
-                onAlike(current!);
-              }}
-            >
-              Look at these only
-            </MenuItem>
-          </Menu>
-        </>
-      )}
-      <Tooltip title="The change before (K)">
-        <span>
-          <IconButton aria-label="Previous" size="small" disabled={!current} onClick={through.previous}>
-            ↑
-          </IconButton>
-        </span>
-      </Tooltip>
-      <Tooltip title="The next change (J)">
-        <span>
-          <IconButton aria-label="Next" size="small" disabled={!current} onClick={through.next} sx={{ ml: -1.5 }}>
-            ↓
-          </IconButton>
-        </span>
-      </Tooltip>
-      <Keyed label="Take back" letter="U" disabled={!through.mayTakeBack} onClick={through.takeBack} />
-      {mayRemark && <Keyed label="Comment" letter="C" disabled={!current} onClick={() => comment()} />}
-      <Keyed label="Skip" letter="S" disabled={!current} onClick={through.skip} />
-      {(mayDecide || own) && (
-        <Button variant="outlined" color="inherit" disabled={!current} onClick={() => decide('reject')}>
-          {mayDecide ? 'Reject' : 'Withdraw'}
-          <span className="keycap">N</span>
-        </Button>
-      )}
-      {mayDecide && (
-        <Button variant="contained" disabled={!current} onClick={() => decide('accept')}>
-          Accept
-          <span className="keycap">Y</span>
-        </Button>
-      )}
-      <IconButton aria-label="End the read-through" size="small" onClick={onEnd} sx={{ fontSize: 15, mx: -0.5 }}>
-        ×
-      </IconButton>
-    </Box>
+            </Menu>
+          </>
+        )}
+        <Tooltip title="The change before (K)">
+          <span>
+            <IconButton aria-label="Previous" size="small" disabled={!current} onClick={through.previous}>
+              ↑
+            </IconButton>
+          </span>
+        </Tooltip>
+        <Tooltip title="The next change (J)">
+          <span>
+            <IconButton aria-label="Next" size="small" disabled={!current} onClick={through.next} sx={{ ml: -1.5 }}>
+              ↓
+            </IconButton>
+          </span>
+        </Tooltip>
+        <Keyed label="Take back" letter="U" disabled={!through.mayTakeBack} onClick={through.takeBack} />
+        {mayRemark && <Keyed label="Comment" letter="C" disabled={!current} onClick={() => comment()} />}
+        <Keyed label="Skip" letter="S" disabled={!current} onClick={through.skip} />
+        {(mayDecide || own) && (
+          <Button variant="outlined" color="inherit" disabled={!current} onClick={() => decide('reject')}>
+            {mayDecide ? 'Reject' : 'Withdraw'}
+            <span className="keycap">N</span>
+          </Button>
+        )}
+        {mayDecide && (
+          <Button variant="contained" disabled={!current} onClick={() => decide('accept')}>
+            Accept
+            <span className="keycap">Y</span>
+          </Button>
+        )}
+        <IconButton aria-label="End the read-through" size="small" onClick={onEnd} sx={{ fontSize: 15, mx: -0.5 }}>
+          ×
+        </IconButton>
+      </div>
+    </footer>
   );
 }
 
