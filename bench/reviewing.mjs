@@ -30,7 +30,7 @@ const scrolling = (page) =>
     const frames = [];
     let last = performance.now();
     for (let i = 0; i < 240; i++) {
-      main.scrollTop += 240;
+      main.scrollTop += 120;
       await new Promise((resolve) => requestAnimationFrame(resolve));
       const now = performance.now();
       frames.push(now - last);

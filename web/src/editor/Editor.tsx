@@ -1,7 +1,7 @@
 import { DOMParser, type Node } from 'prosemirror-model';
 import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
-import { useEffect, useEffectEvent, useLayoutEffect, useRef } from 'react';
+import { memo, useEffect, useEffectEvent, useLayoutEffect, useRef } from 'react';
 import { schema } from '@tea-pencil/core';
 import type { LiveText } from '../live/live-text';
 import { FootnoteView } from './footnote-view';
@@ -48,7 +48,7 @@ const writes = ({ key, ctrlKey, metaKey, altKey }: React.KeyboardEvent) =>
   !ctrlKey && !metaKey && !altKey && (key.length === 1 || ['Backspace', 'Delete', 'Enter'].includes(key));
 
 /** The sheet itself: an editor view that shows the live text and hands every transaction back to it. */
-export function Editor(props: Props) {
+export const Editor = memo(function Editor(props: Props) {
   const { text, drawing, reading, pictures, mayWrite, nameOf, onView, onPoint, onWriteInReading } = props;
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
@@ -71,7 +71,11 @@ export function Editor(props: Props) {
     };
     const made = new EditorView(place.current, {
       state: shown(state),
-      decorations: ({ doc }) => (read.current === 'marked' ? others.of(doc) : null),
+      decorations: ({ doc }) => {
+        if (read.current !== 'marked') return null;
+        const joins = drawing.joins(doc);
+        return joins.length ? others.of(doc).add(doc, joins) : others.of(doc);
+      },
       editable: () => writable.current && read.current === 'marked',
       dispatchTransaction: (tr) => (read.current === 'marked' ? text.dispatch(tr) : select(tr)),
       nodeViews: {
@@ -163,4 +167,4 @@ export function Editor(props: Props) {
       }}
     />
   );
-}
+});

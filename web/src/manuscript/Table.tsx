@@ -1,7 +1,7 @@
 import { Box, Button, Tooltip } from '@mui/material';
 import type { EditorView } from 'prosemirror-view';
 import { TextSelection, type Command, type NodeSelection } from 'prosemirror-state';
-import { useCallback, useLayoutEffect, useMemo, useState } from 'react';
+import { memo, useCallback, useLayoutEffect, useMemo, useState } from 'react';
 import {
   anchors,
   describeChange,
@@ -87,6 +87,16 @@ function placesOf(shown: ReturnType<typeof anchors>, threads: readonly Thread[],
   return places;
 }
 
+const PeopleButton = memo(function PeopleButton({ onPeople }: { onPeople(): void }) {
+  return (
+    <Tooltip title="Who may do what in this manuscript, and its settings">
+      <Button color="inherit" onClick={onPeople} sx={{ fontWeight: 400, color: 'text.secondary' }}>
+        People
+      </Button>
+    </Tooltip>
+  );
+});
+
 /** The sheet with its two margins, and the slip of the change in focus. */
 export function Table(props: Props) {
   const { info, me, text, drawing, snapshot, reviewing, threads, talk, hidden, noSlip } = props;
@@ -125,17 +135,18 @@ export function Table(props: Props) {
     flow: look.flow,
     notes: look.notes,
     places,
-    focused: change,
+    focused: noSlip && look.notes === 'all' ? undefined : change,
     at: focused.at,
     picture: mayWrite && marked && hasPicture(state) ? state.selection.from : null,
     begun: talk.begun?.from ?? null,
     hidden,
   });
   useLayoutEffect(() => {
-    if (view) drawing.draw(view.dom, reviewing.unusual, look.flow);
-  }, [view, drawing, reviewing.unusual, look.flow]);
+    if (view) drawing.draw(view, reviewing.unusual, look.flow, focused.change);
+  }, [view, drawing, reviewing.unusual, look.flow, focused.change]);
 
-  const together = change ? decidedWith(doc, change, reviewing.inLens) : [];
+  const slip = noSlip ? undefined : change;
+  const together = slip ? decidedWith(doc, slip, reviewing.inLens) : [];
   const select = (from: number, to: number) => {
     const { tr } = text.snapshot().state!;
     const place = (pos: number) => tr.doc.resolve(Math.min(pos, tr.doc.content.size));
@@ -150,6 +161,11 @@ export function Table(props: Props) {
     },
     [text, reviewing.changes, focusChange],
   );
+  const pointAt = useCallback(
+    (id: string | null, thread: string | null, at: number | null) => onFocus({ change: id, thread, at }),
+    [onFocus],
+  );
+  const showOutline = useCallback((outline: boolean) => onLook({ ...look, outline }), [look, onLook]);
   const goTo = (at: number) => {
     select(at + 1, at + 1);
     focusChange(focused.change, at);
@@ -160,16 +176,16 @@ export function Table(props: Props) {
   });
   const menu = useChangeMenu(view, reviewing, marked && (mayDecide || mayWrite));
 
-  const ends = change ? endsOf(doc, change) : null;
+  const ends = slip ? endsOf(doc, slip) : null;
   const otherEnd = ends && endOf(doc, ends, focused.at ?? ends.to.from, goTo);
-  const trouble = change && mayDecide ? spaceTrouble(doc, change, reviewing.changes) : null;
+  const trouble = slip && mayDecide ? spaceTrouble(doc, slip, reviewing.changes) : null;
   const warning = trouble && warningOf(trouble, nameOf(trouble.other.author));
   const run = (command: Command) => {
     if (!view) return;
     command(view.state, view.dispatch, view);
     view.focus();
   };
-  const comments = change ? threads.filter((one) => one.change === change.id).flatMap((one) => one.comments) : [];
+  const comments = slip ? threads.filter((one) => one.change === slip.id).flatMap((one) => one.comments) : [];
 
   const hand = !mayWrite || !marked ? 'closed' : snapshot.hand;
   return (
@@ -206,11 +222,7 @@ export function Table(props: Props) {
           </Box>
           <Box className="tools" sx={{ gridColumn: 3, pl: 2 }}>
             <TakeAway id={info.id} text={text} />
-            <Tooltip title="Who may do what in this manuscript, and its settings">
-              <Button color="inherit" onClick={onPeople} sx={{ fontWeight: 400, color: 'text.secondary' }}>
-                People
-              </Button>
-            </Tooltip>
+            <PeopleButton onPeople={onPeople} />
           </Box>
           <Box sx={{ gridColumn: 1, gridRow: 2 }}>
             <EditMargin
@@ -239,7 +251,7 @@ export function Table(props: Props) {
               mayWrite={mayWrite}
               nameOf={nameOf}
               onView={onView}
-              onPoint={(id, thread, at) => onFocus({ change: id, thread, at })}
+              onPoint={pointAt}
               onWriteInReading={onWriteInReading}
             />
             {view && heights.picture && hasPicture(state) && (
@@ -252,14 +264,14 @@ export function Table(props: Props) {
                 run={run}
               />
             )}
-            {change && heights.slip && !noSlip && (
+            {slip && heights.slip && (
               <Slip
-                key={change.id}
+                key={slip.id}
                 doc={doc}
-                change={change}
-                name={nameOf(change.author)}
+                change={slip}
+                name={nameOf(slip.author)}
                 mayDecide={mayDecide}
-                own={whoIs(info, change.author) === me.id}
+                own={whoIs(info, slip.author) === me.id}
                 mayRemark={mayRemark}
                 {...heights.slip}
                 together={together}
@@ -267,10 +279,10 @@ export function Table(props: Props) {
                 warning={warning}
                 comments={comments}
                 nameOf={nameOf}
-                onDecide={(verdict, ids = [change.id]) => onDecide(verdict, ids)}
-                onAlike={() => onAlike(change)}
+                onDecide={(verdict, ids = [slip.id]) => onDecide(verdict, ids)}
+                onAlike={() => onAlike(slip)}
                 onClose={() => focusChange(null)}
-                onSay={(words) => talk.sayOn(change, words)}
+                onSay={(words) => talk.sayOn(slip, words)}
               />
             )}
           </Box>
@@ -305,7 +317,7 @@ export function Table(props: Props) {
         me={me.id}
         ownHues={ownHues}
         outline={look.outline}
-        onOutline={(outline) => onLook({ ...look, outline })}
+        onOutline={showOutline}
         nameOf={nameOf}
         onGoTo={onGoTo}
       />

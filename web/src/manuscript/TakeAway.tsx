@@ -1,5 +1,5 @@
 import { Box, Button, Menu, MenuItem, Tooltip } from '@mui/material';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import type { LiveText } from '../live/live-text';
 
 const notHeld: [type: string, words: string][] = [
@@ -23,7 +23,7 @@ function NotHeld({ text }: { text: LiveText }) {
 }
 
 /** Copies of the text as files. */
-export function TakeAway({ id, text }: { id: string; text: LiveText }) {
+export const TakeAway = memo(function TakeAway({ id, text }: { id: string; text: LiveText }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const copies: [kind: string, label: string, explanation: string][] = [
     ['fair.docx', 'Fair copy, DOCX', 'The text as if every pending change were accepted'],
@@ -61,4 +61,4 @@ export function TakeAway({ id, text }: { id: string; text: LiveText }) {
       </Menu>
     </>
   );
-}
+});

@@ -15,6 +15,7 @@ import {
 } from '@tea-pencil/core';
 import { request } from '../api/client';
 import { mayAtLeast, useThreads, type Account, type ManuscriptInfo } from '../api/queries';
+import { useHandler } from '../app/use-handler';
 import { changeAtCaret } from '../editor/Editor';
 import { Ledger } from '../ledger/Ledger';
 import type { Row } from '../ledger/rows';
@@ -240,6 +241,20 @@ export function Working(props: Props) {
     });
   };
   const lookAtAlike = (change: Change) => onLens({ ...everything, alike: alikeKey(change) });
+  const onFocus = useHandler((focus: Focus) => {
+    setFocused(focus);
+    if (bar && focus.change && inLens.some(({ id }) => id === focus.change)) through.goTo(focus.change);
+  });
+  const newLook = useHandler((next: Look) => {
+    setOpened(nobody);
+    onLook(next);
+  });
+  const unfold = useHandler((changes: string[]) => {
+    setOpened(new Set([...opened, ...changes]));
+    setFocused({ change: changes[0]!, thread: null, at: null });
+  });
+  const offer = useHandler(offerMarked);
+  const find = useCallback(() => setFinding(true), []);
   const sayOn = (change: Change, words: string) => talk.sayOn(change, words);
 
   return (
@@ -262,23 +277,14 @@ export function Working(props: Props) {
         scroller={scroller}
         focused={at}
         ownHues={ownHues}
-        onFocus={(focus) => {
-          setFocused(focus);
-          if (bar && focus.change && inLens.some(({ id }) => id === focus.change)) through.goTo(focus.change);
-        }}
+        onFocus={onFocus}
         onView={onView}
         onScroller={onScroller}
-        onLook={(next) => {
-          setOpened(nobody);
-          onLook(next);
-        }}
-        onUnfold={(changes) => {
-          setOpened(new Set([...opened, ...changes]));
-          setFocused({ change: changes[0]!, thread: null, at: null });
-        }}
-        onWriteInReading={offerMarked}
+        onLook={newLook}
+        onUnfold={unfold}
+        onWriteInReading={offer}
         onPeople={onPeople}
-        onFind={() => setFinding(true)}
+        onFind={find}
         onAlike={lookAtAlike}
         nameOf={nameOf}
         onGoTo={onGoTo}

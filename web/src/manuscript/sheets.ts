@@ -39,17 +39,8 @@ export function anchorSheet(threads: readonly Thread[], info: ManuscriptInfo, mo
   return threads.map(rule).join('\n');
 }
 
-/** Lights the words of what is in focus; no line is drawn to them. */
-export function focusSheet({ change, thread }: Focus): string {
-  const lit =
-    'outline: 2px solid color-mix(in srgb, var(--line, var(--graphite)) 55%, transparent); outline-offset: 1px; border-radius: 3px;';
-  const plum = 'outline: 2px solid var(--plum); background: var(--plumTint);';
-  return [
-    change && `.sheet [data-change="${CSS.escape(change)}"]:not(.notch) { ${lit} }`,
-    // Words that are at the side or folded are shown where they stand while their change is in focus.
-    change && `.sheet :is(ins, del)[data-change="${CSS.escape(change)}"].unseen { display: inline; }`,
-    thread && `.sheet [data-thread="${CSS.escape(thread)}"] { ${plum} }`,
-  ]
-    .filter(Boolean)
-    .join('\n');
-}
+/** Lights the words of the thread in focus; no line is drawn to them. */
+export const focusSheet = ({ thread }: Focus): string =>
+  thread === null
+    ? ''
+    : `.sheet [data-thread="${CSS.escape(thread)}"] { outline: 2px solid var(--plum); background: var(--plumTint); }`;

@@ -84,7 +84,9 @@ function notesOf(doc: Node, change: Change, flow: Flow): Found[] {
 }
 
 /** How far above and below the window one looks, in pixels. */
-const beyond = 600;
+const beyond = 900;
+/** How often one measures at most while the text is scrolled, in milliseconds. */
+const pause = 90;
 
 const touches = ({ from, to }: Range, { ranges }: Change) =>
   ranges.some((range) => range.from <= to && range.to >= from);
@@ -192,18 +194,32 @@ export function useHeights(wanted: Wanted): Heights {
   useEffect(() => {
     if (!scroller || !sheet) return;
     let frame = 0;
-    const later = () => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    let measured = scroller.scrollTop;
+    const now = () => {
+      clearTimeout(timer);
+      timer = undefined;
+      measured = scroller.scrollTop;
       cancelAnimationFrame(frame);
       frame = requestAnimationFrame(measure);
     };
-    const resizing = new ResizeObserver(later);
+    // More than what is in sight has been measured, so scrolling may go ahead of it for a while.
+    const scrolled = () => {
+      if (Math.abs(scroller.scrollTop - measured) > beyond / 3) timer ??= setTimeout(now, pause);
+    };
+    const resized = () => {
+      if (scroller.scrollTop === measured) now();
+      else timer ??= setTimeout(now, pause);
+    };
+    const resizing = new ResizeObserver(resized);
     resizing.observe(sheet);
-    scroller.addEventListener('scroll', later, { passive: true });
-    void document.fonts.ready.then(later);
+    scroller.addEventListener('scroll', scrolled, { passive: true });
+    void document.fonts.ready.then(now);
     return () => {
       cancelAnimationFrame(frame);
+      clearTimeout(timer);
       resizing.disconnect();
-      scroller.removeEventListener('scroll', later);
+      scroller.removeEventListener('scroll', scrolled);
     };
   }, [measure, scroller, sheet]);
 

@@ -114,7 +114,7 @@ const Strokes = memo(function Strokes(drawn: Drawn) {
 const reach = 4;
 
 /** The whole manuscript as a thin strip: where changes and threads are, what is in the window, where the others are. */
-export function Spine(props: Props) {
+export const Spine = memo(function Spine(props: Props) {
   const { text, doc, changes, threads, places, scroller, people, me, ownHues, outline, onOutline, nameOf, onGoTo } =
     props;
   const { size } = doc.content;
@@ -196,4 +196,4 @@ export function Spine(props: Props) {
       </div>
     </>
   );
-}
+});

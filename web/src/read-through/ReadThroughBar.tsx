@@ -1,4 +1,4 @@
-import { Box, Button, IconButton, Menu, MenuItem, Select, TextField, Tooltip } from '@mui/material';
+import { Box, Button, Menu, MenuItem, Select, TextField, Tooltip } from '@mui/material';
 import type { Node } from 'prosemirror-model';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { alikeTo, describeChange, inSentence, type Change, type Piece, type Verdict } from '@tea-pencil/core';
@@ -218,63 +218,67 @@ export function ReadThroughBar(props: Props) {
             </Menu>
           </>
         )}
-        <Tooltip title="The change before (K)">
-          <span>
-            <IconButton aria-label="Previous" size="small" disabled={!current} onClick={through.previous}>
-              ↑
-            </IconButton>
-          </span>
-        </Tooltip>
-        <Tooltip title="The next change (J)">
-          <span>
-            <IconButton aria-label="Next" size="small" disabled={!current} onClick={through.next} sx={{ ml: -1.5 }}>
-              ↓
-            </IconButton>
-          </span>
-        </Tooltip>
+        <button
+          type="button"
+          className="plain-button"
+          title="The change before (K)"
+          aria-label="Previous"
+          disabled={!current}
+          onClick={through.previous}
+        >
+          ↑
+        </button>
+        <button
+          type="button"
+          className="plain-button"
+          title="The next change (J)"
+          aria-label="Next"
+          disabled={!current}
+          onClick={through.next}
+        >
+          ↓
+        </button>
         <Keyed label="Take back" letter="U" disabled={!through.mayTakeBack} onClick={through.takeBack} />
         {mayRemark && <Keyed label="Comment" letter="C" disabled={!current} onClick={() => comment()} />}
         <Keyed label="Skip" letter="S" disabled={!current} onClick={through.skip} />
         {(mayDecide || own) && (
-          <Button variant="outlined" color="inherit" disabled={!current} onClick={() => decide('reject')}>
-            {mayDecide ? 'Reject' : 'Withdraw'}
-            <span className="keycap">N</span>
-          </Button>
+          <Keyed
+            look="outlined"
+            label={mayDecide ? 'Reject' : 'Withdraw'}
+            letter="N"
+            disabled={!current}
+            onClick={() => decide('reject')}
+          />
         )}
         {mayDecide && (
-          <Button variant="contained" disabled={!current} onClick={() => decide('accept')}>
-            Accept
-            <span className="keycap">Y</span>
-          </Button>
+          <Keyed look="chief" label="Accept" letter="Y" disabled={!current} onClick={() => decide('accept')} />
         )}
-        <IconButton aria-label="End the read-through" size="small" onClick={onEnd} sx={{ fontSize: 15, mx: -0.5 }}>
+        <button type="button" className="plain-button" aria-label="End the read-through" onClick={onEnd}>
           ×
-        </IconButton>
+        </button>
       </div>
     </footer>
   );
 }
 
+/** A button with its key. Drawn at every step of the read-through, so it is a plain one. */
 function Keyed({
   label,
   letter,
+  look = 'quiet',
   disabled,
   onClick,
 }: {
   label: string;
   letter: string;
+  look?: 'quiet' | 'outlined' | 'chief';
   disabled: boolean;
   onClick(): void;
 }) {
   return (
-    <Button
-      color="inherit"
-      disabled={disabled}
-      onClick={onClick}
-      sx={{ color: 'text.secondary', px: 0.5, whiteSpace: 'nowrap' }}
-    >
+    <button type="button" className={`plain-button ${look}`} disabled={disabled} onClick={onClick}>
       {label}
       <span className="keycap">{letter}</span>
-    </Button>
+    </button>
   );
 }

@@ -1,5 +1,5 @@
 import { Button, Popover, Tooltip } from '@mui/material';
-import { useState } from 'react';
+import { memo, useState } from 'react';
 import { changeKinds } from '@tea-pencil/core';
 import { Choice, Choices } from './Choice';
 import type { Flow } from './drawing';
@@ -13,7 +13,7 @@ const flows: [flow: Flow, label: string, explanation: string][] = [
 ];
 
 /** How the Marked reading runs, what is folded, and which notes stand beside it. */
-export function FlowMenu({ look, onLook }: { look: Look; onLook(look: Look): void }) {
+export const FlowMenu = memo(function FlowMenu({ look, onLook }: { look: Look; onLook(look: Look): void }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const set = (part: Partial<Look>) => onLook({ ...look, ...part });
   const running = flows.find(([flow]) => flow === look.flow)![1];
@@ -74,4 +74,4 @@ export function FlowMenu({ look, onLook }: { look: Look; onLook(look: Look): voi
       </Popover>
     </>
   );
-}
+});
