@@ -48,6 +48,13 @@ export async function bringIn(page: Page, name: string, howMany: number): Promis
     multipart: { file: { name: `${name}.docx`, mimeType: 'application/octet-stream', buffer: Buffer.from(bytes) } },
   });
   const { id } = (await answer.json()) as { id: string };
+  // Nobody is asked who the people of the file are.
+  const info = (await (await page.request.get(`/api/manuscripts/${id}`)).json()) as {
+    people: { id: string; login: string | null }[];
+  };
+  for (const person of info.people)
+    if (!person.login)
+      await page.request.patch(`/api/manuscripts/${id}/outside/${person.id}`, { data: { matchedTo: null } });
   await page.goto(`/m/${id}`);
   await page.locator('.ProseMirror').waitFor();
   return id;

@@ -122,6 +122,7 @@ test('one who may only propose has no ink, withdraws their own, and decides noth
 
 for (const scheme of ['light', 'dark'] as const) {
   test(`every screen passes axe, ${scheme}`, async ({ browser }) => {
+    test.setTimeout(180_000);
     const page = await comeIn(browser, 'Ines');
     await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
     const violations = async () => {

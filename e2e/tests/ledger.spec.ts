@@ -11,7 +11,6 @@ test('the ledger lists, groups, chooses and decides; decided changes stay; rows 
 }) => {
   const page = await comeIn(browser, 'Tobias');
   await bringIn(page, 'The ledger', 60);
-  await page.keyboard.press('Escape');
   const doc = await heldText(page);
   await page.getByRole('link', { name: 'Ledger' }).click();
   const states = page.getByTestId('states');

@@ -19,8 +19,6 @@ const pending = (page: Page) => page.getByTestId('pending');
 const come = async (browser: Browser, name: string, howMany: number) => {
   const page = await comeIn(browser, 'Tobias');
   const id = await bringIn(page, name, howMany);
-  // Who is who among the people of the file can wait.
-  await page.keyboard.press('Escape');
   await expect(kept(page)).toBeVisible();
   return { page, id };
 };

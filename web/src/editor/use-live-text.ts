@@ -42,6 +42,7 @@ function useDrawn(text: LiveText): Snapshot {
   useEffect(() => {
     let waiting = false;
     let over = false;
+    let drawn = false;
     const show = () => {
       waiting = false;
       if (!over) startTransition(() => setSnapshot(text.snapshot()));
@@ -49,7 +50,10 @@ function useDrawn(text: LiveText): Snapshot {
     const later = () => {
       if (waiting) return;
       waiting = true;
-      setTimeout(show, together);
+      // The first time there is something to show it is shown at once.
+      if (drawn) setTimeout(show, together);
+      else queueMicrotask(show);
+      drawn ||= text.snapshot().state !== null;
     };
     const leave = text.subscribe(later);
     later();

@@ -5,7 +5,15 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { EditorView } from 'prosemirror-view';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import type { Loss } from '@tea-pencil/core';
-import { mayAtLeast, meQuery, useManuscript, useMe, type Account, type ManuscriptInfo } from '../api/queries';
+import {
+  mayAtLeast,
+  meQuery,
+  useManuscript,
+  useMe,
+  useThreads,
+  type Account,
+  type ManuscriptInfo,
+} from '../api/queries';
 import { useMode } from '../app/App';
 import { Message } from '../app/Message';
 import { useTakeBack } from '../app/use-take-back';
@@ -32,6 +40,7 @@ export function Manuscript() {
   const { id = '' } = useParams();
   const me = useMe();
   const info = useManuscript(id);
+  useThreads(id); // asked for early; the text will want them
   if (info.isPending || !me.data) return <LinearProgress aria-label="The manuscript is being fetched" />;
   if (info.isError)
     return (
