@@ -92,10 +92,6 @@ export async function edits(page, shot, address) {
   await page.getByRole('button', { name: 'Close', exact: true }).click();
   await page.waitForTimeout(6000); // until the note about the sweep has gone
   await shot(page, 'edits-of-words');
-  await page.getByRole('button', { name: 'Decide together' }).click();
-  await page.waitForTimeout(300);
-  await shot(page, 'decide-together');
-  await press('Escape');
 
   await begin('Edits of structure', [
     'Low waters',

@@ -61,6 +61,57 @@ async function hands(browser, [left, right]) {
   await put(right, 'Turn the weed', false);
 }
 
+/** Going through the revisions: readings, flow, lens, read-through, ledger. */
+async function reviewing(page, shot, end) {
+  const settle = () => page.waitForTimeout(500);
+  const named = (name) => page.getByRole('button', { name, exact: true });
+  if (!end) {
+    await page.getByRole('button', { name: /^Flow/ }).click();
+    await named('as fair').click();
+    await page.keyboard.press('Escape');
+    await page.mouse.move(640, 780);
+    await settle();
+    await shot(page, 'flow-as-fair');
+    await page.getByRole('button', { name: /^Flow/ }).click();
+    await named('both').click();
+    await page.keyboard.press('Escape');
+    await named('Fair').click();
+    await settle();
+    await shot(page, 'reading-fair');
+    await named('Before').click();
+    await settle();
+    await shot(page, 'reading-before');
+    await named('Marked').click();
+    await page.getByRole('button', { name: /^Lens/ }).click();
+    await page
+      .getByRole('dialog')
+      .getByRole('button', { name: /Ines|You/ })
+      .first()
+      .click();
+    await page
+      .getByRole('dialog')
+      .getByRole('button', { name: /replacements/ })
+      .click();
+    await settle();
+    await shot(page, 'lens');
+    await named('Done').click();
+    await page.keyboard.press('F9');
+  }
+  await page.keyboard.press('F8');
+  for (const key of ['j', 'j', 's']) await page.keyboard.press(key);
+  await page.getByRole('button', { name: /^Outline/ }).click();
+  await page.getByRole('toolbar', { name: 'Read-through' }).focus();
+  await settle();
+  await shot(page, `read-through${end}`);
+  await page.getByRole('button', { name: /^Outline/ }).click();
+  await page.getByRole('button', { name: 'End the read-through' }).click();
+  await page.getByRole('link', { name: 'Ledger' }).click();
+  await settle();
+  await page.getByRole('checkbox', { name: 'Choose no. 2', exact: true }).check();
+  await settle();
+  await shot(page, `ledger${end}`);
+}
+
 async function pictures(browser, address) {
   const shot = (page, name) => page.screenshot({ path: path.join(folder, `${name}.png`) });
 
@@ -92,6 +143,7 @@ async function pictures(browser, address) {
   await shot(ines, 'people');
 
   await ines.keyboard.press('Escape');
+  await reviewing(ines, shot, '');
   await edits(ines, shot, address);
 
   const night = await enter(browser, address, 'Tobias', { colorScheme: 'dark' });
@@ -99,6 +151,8 @@ async function pictures(browser, address) {
   await night.locator('ins.insertion', { hasText: 'mermaid’s' }).first().click();
   await night.waitForTimeout(400);
   await shot(night, 'manuscript-dark');
+  await night.keyboard.press('Escape');
+  await reviewing(night, shot, '-dark');
 }
 
 async function main() {
