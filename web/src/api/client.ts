@@ -24,11 +24,13 @@ async function answerOf<T>(response: Response): Promise<T> {
   return body as T;
 }
 
-export async function request<T = void>(method: string, path: string, body?: unknown): Promise<T> {
+/** @param last whether it is to arrive though the page is going away */
+export async function request<T = void>(method: string, path: string, body?: unknown, last = false): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
       method,
+      keepalive: last,
       ...(body !== undefined && { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
     });
   } catch {

@@ -89,7 +89,9 @@ export function useReadThrough(wanted: Wanted): ReadThrough {
     if (resumed) {
       setOrder(resumed.order);
       setSkipped(new Set(resumed.skipped));
-      setDone(resumed.done);
+      // Where nothing is left of what was being gone through, it is a new beginning.
+      const goesOn = known >= 0 || sequence.some(({ id }) => resumed.skipped.includes(id));
+      setDone(goesOn ? resumed.done : 0);
     }
     setAt({ change: sequence[start]?.id ?? null, index: start });
     setActive(true);

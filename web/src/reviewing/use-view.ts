@@ -51,28 +51,33 @@ const pause = 500;
 export function useView(manuscript: string) {
   const queries = useQueryClient();
   const path = `/manuscripts/${manuscript}/view`;
+  const waiting = useRef<View>({});
   const query = useQuery({
     queryKey: ['view', manuscript],
-    queryFn: () => request<View>('GET', path),
+    // What has been chosen while it was on its way is newer.
+    queryFn: async () => ({ ...(await request<View>('GET', path)), ...waiting.current }),
     staleTime: Infinity,
   });
-  const waiting = useRef<View>({});
   const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
 
-  const keep = useCallback(() => {
-    clearTimeout(timer.current);
-    timer.current = undefined;
-    const view = waiting.current;
-    waiting.current = {};
-    // What could not be kept is kept with the next change; it is here meanwhile.
-    if (Object.keys(view).length)
-      request('PATCH', path, view).catch(() => (waiting.current = { ...view, ...waiting.current }));
-  }, [path]);
+  const keep = useCallback(
+    (last = false) => {
+      clearTimeout(timer.current);
+      timer.current = undefined;
+      const view = waiting.current;
+      waiting.current = {};
+      // What could not be kept is kept with the next change; it is here meanwhile.
+      if (Object.keys(view).length)
+        request('PATCH', path, view, last).catch(() => (waiting.current = { ...view, ...waiting.current }));
+    },
+    [path],
+  );
 
   useEffect(() => {
-    addEventListener('pagehide', keep);
+    const going = () => keep(true);
+    addEventListener('pagehide', going);
     return () => {
-      removeEventListener('pagehide', keep);
+      removeEventListener('pagehide', going);
       keep();
     };
   }, [keep]);
@@ -81,9 +86,9 @@ export function useView(manuscript: string) {
     (part: View) => {
       queries.setQueryData<View>(['view', manuscript], (view) => ({ ...view, ...part }));
       waiting.current = { ...waiting.current, ...part };
-      timer.current ??= setTimeout(keep, pause);
+      timer.current ??= setTimeout(() => keep(), pause);
     },
     [queries, manuscript, keep],
   );
-  return { view: query.data ?? {}, ready: !query.isPending, set };
+  return { view: query.data ?? {}, set };
 }
