@@ -119,7 +119,7 @@ export function Ledger(props: Props) {
     <>
       <Box component="main" className="ledger">
         <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, py: 1.5 }}>
-          <Box sx={{ fontSize: 15, fontWeight: 600 }}>
+          <Box component="h1" sx={{ fontSize: 15, fontWeight: 600, m: 0 }}>
             {rows.length} {rows.length === 1 ? 'change' : 'changes'}
           </Box>
           <span className="second" data-testid="states">
