@@ -232,6 +232,8 @@ export class LiveText {
       this.#set({ kept: 'kept' });
       this.#takeIn(joined);
     }
+    // What was said of people, threads and decisions meanwhile has been missed.
+    if (state) for (const what of ['people', 'threads', 'ledger'] as const) this.#hearer.changed(what);
     this.places.arrived();
   }
 
