@@ -23,7 +23,7 @@ export { rebase } from './rules/rebase.js';
 export type { Intent, Sender } from './rules/check-batch.js';
 export { ledgerEntry } from './changes/ledger.js';
 export type { LedgerEntry } from './changes/ledger.js';
-export { anchors, withChangeAnchors, withoutAnchors } from './threads/anchors.js';
+export { anchors, withoutAnchors } from './threads/anchors.js';
 export { placeNotes } from './margins/place.js';
 export type { Note } from './margins/place.js';
 export { UnreadableFile } from './formats/unreadable.js';
@@ -36,15 +36,7 @@ export * from './editing/insertions.js';
 export * from './editing/paragraphs.js';
 export * from './editing/words.js';
 export { contained } from './editing/selection.js';
-export {
-  alikeGroups,
-  alikeKey,
-  alikeTo,
-  changesIn,
-  isAlike,
-  paragraphAround,
-  sentenceAround,
-} from './changes/alike.js';
+export { alikeKey, alikeTo, changesIn, isAlike, paragraphAround, sentenceAround } from './changes/alike.js';
 export { keptSpaces, removedWords, tidyCome, tidyGone } from './editing/spaces.js';
 export type { Removed } from './editing/spaces.js';
 export { deleteBreak, deleteLetter, deleteToEdge, deleteWord } from './editing/letters.js';
@@ -62,15 +54,7 @@ export { sweep } from './sweeps/sweep.js';
 export { sameValue } from './manuscript/properties.js';
 export { outline } from './manuscript/outline.js';
 export type { Heading } from './manuscript/outline.js';
-export {
-  changeKinds,
-  everything,
-  isEverything,
-  lensFilter,
-  lensFromQuery,
-  lensToQuery,
-  sameLens,
-} from './lens/lens.js';
+export { changeKinds, everything, isEverything, lensFilter, lensFromQuery, lensToQuery } from './lens/lens.js';
 export type { Lens, Seen, Surroundings } from './lens/lens.js';
 export { countChanges, countWords } from './figures/counts.js';
 export type { Counts } from './figures/counts.js';

@@ -36,18 +36,6 @@ export function alikeKey({ author, kind, before, after, was, now }: Edit): strin
   return hash(text, 0x811c9dc5).toString(36) + hash(text, 0x1b873593).toString(36);
 }
 
-/** Changes brought together that are the same edit, groups and members in the order of the first. */
-export function alikeGroups<T extends Edit>(changes: readonly T[]): T[][] {
-  const groups = new Map<string, T[]>();
-  for (const change of changes) {
-    const key = alikeKey(change);
-    const group = groups.get(key);
-    if (group) group.push(change);
-    else groups.set(key, [change]);
-  }
-  return [...groups.values()];
-}
-
 /** The changes that have a part in a range. */
 export const changesIn = ({ from, to }: Range, changes: readonly Change[]): Change[] =>
   changes.filter(({ ranges }) => ranges.some((range) => range.from < to && range.to > from));

@@ -34,6 +34,8 @@ export interface Ground {
 /** Least contrast of text and of lines (WCAG 2.2, success criteria 1.4.3 and 1.4.11), and least distance of two hues. */
 export const leastContrast = { text: 4.5, line: 3 };
 export const leastDistance = 15;
+/** The least distance from plain ink: enough not to be taken for it, and little enough that dark hues are left. */
+const leastFromInk = 13;
 
 /** The distance of two colours (CIEDE2000; Sharma, Wu and Dalal 2005). */
 export const distance: (a: string | Lab65, b: string | Lab65) => number = differenceCiede2000();
@@ -66,7 +68,7 @@ export function isLegible(line: string, { sheet, mist, ink, wash }: Ground): boo
     wcagContrast(line, sheet) >= text &&
     wcagContrast(line, washOf(line, wash)) >= text &&
     wcagContrast(line, mist) >= least &&
-    distance(line, ink) >= 13
+    distance(line, ink) >= leastFromInk
   );
 }
 

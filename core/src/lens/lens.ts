@@ -55,9 +55,8 @@ export interface Surroundings {
   naming(person: PersonId): ReadonlySet<ChangeId>;
 }
 
-/** Whether two lenses show the same. */
-export const sameLens = (a: Lens, b: Lens): boolean => lensToQuery(a) === lensToQuery(b);
-export const isEverything = (lens: Lens): boolean => sameLens(lens, everything);
+/** Whether a lens lets everything through. */
+export const isEverything = (lens: Lens): boolean => lensToQuery(lens) === '';
 
 /** What a lens lets through. */
 export function lensFilter(lens: Lens, { is, discussed, naming }: Surroundings): (change: Seen) => boolean {

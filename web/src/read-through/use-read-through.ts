@@ -121,7 +121,10 @@ export function useReadThrough(wanted: Wanted): ReadThrough {
     const gone = new Set(ids);
     const rest = sorted.filter(({ id }) => !gone.has(id));
     const before = sorted.slice(0, index).filter(({ id }) => !gone.has(id)).length;
-    acts.current.push({ decision: onDecide(verdict, ids), change: current.id, many: ids.length });
+    const decision = onDecide(verdict, ids);
+    acts.current.push({ decision, change: current.id, many: ids.length });
+    // What was refused has not been done.
+    void decision.then((act) => act ?? setDone((n) => Math.max(0, n - ids.length)));
     setTaken(acts.current.length);
     setDone(done + ids.length);
     onward(before, rest, skipped);
