@@ -24,6 +24,29 @@ export type { Intent, Sender } from './rules/check-batch.js';
 export { ledgerEntry } from './changes/ledger.js';
 export type { LedgerEntry } from './changes/ledger.js';
 export { anchors, withoutAnchors } from './threads/anchors.js';
+export { strays } from './threads/stray.js';
+export type { Stray } from './threads/stray.js';
+export { carriedFrom, setDown } from './threads/carried.js';
+export { joinedRanges, wordsOf } from './threads/words.js';
+export type { Carried } from './threads/carried.js';
+export { answersOwed, names, openQueries } from './threads/queries.js';
+export {
+  isBlank,
+  itemNumbers,
+  longestRemark,
+  mentionsIn,
+  readRemark,
+  remarkOf,
+  remarkSchema,
+  remarkText,
+  UnreadableRemark,
+} from './threads/remark.js';
+export type { Remark, RemarkLine, RemarkMark, RemarkPiece } from './threads/remark.js';
+export { roughness } from './courtesy/courtesy.js';
+export type { Rough, Roughness } from './courtesy/courtesy.js';
+export { writeAnnotations } from './formats/web-annotation/write.js';
+export type { AnnotationCollection } from './formats/web-annotation/write.js';
+export { escapeHtml, remarkHtml } from './formats/html/remark.js';
 export { placeNotes } from './margins/place.js';
 export type { Note } from './margins/place.js';
 export { UnreadableFile } from './formats/unreadable.js';
@@ -52,10 +75,18 @@ export { search, UnreadableQuery, wordBorders } from './sweeps/search.js';
 export type { Hit, Query } from './sweeps/search.js';
 export { sweep } from './sweeps/sweep.js';
 export { sameValue } from './manuscript/properties.js';
-export { outline } from './manuscript/outline.js';
+export { outline, sectionsOf } from './manuscript/outline.js';
 export type { Heading } from './manuscript/outline.js';
-export { changeKinds, everything, isEverything, lensFilter, lensFromQuery, lensToQuery } from './lens/lens.js';
-export type { Lens, Seen, Surroundings } from './lens/lens.js';
+export {
+  changeKinds,
+  everything,
+  isEverything,
+  lensFilter,
+  lensFromQuery,
+  lensToQuery,
+  threadFilter,
+} from './lens/lens.js';
+export type { Lens, Seen, Surroundings, ThreadSurroundings } from './lens/lens.js';
 export { countChanges, countWords } from './figures/counts.js';
 export type { Counts } from './figures/counts.js';
 export { writeCsv } from './formats/csv/csv.js';

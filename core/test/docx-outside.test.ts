@@ -19,13 +19,15 @@ import {
   listChanges,
   plainText,
   readDocx,
+  remarkOf,
+  remarkText,
   schema,
   UnreadableFile,
   writeDocx,
   type Person,
 } from '../src/index.js';
 import { authors, documentOf, recorded, someTextEdit } from './support/editing.js';
-import { linesOf, marks, ours, paragraphs } from './support/pandoc.js';
+import { commentedWords, linesOf, marks, ours, paragraphs } from './support/pandoc.js';
 
 const people: Person[] = authors.map((id) => ({ id, name: `${id} Author`, initials: id[0]!.toUpperCase() }));
 
@@ -65,16 +67,18 @@ test('pandoc finds in our files the changes, authors, dates and both texts that 
 test('pandoc finds our comments with author, date and words', async () => {
   const tr = new Transform(documentOf('Turn the weed over with a stick.'));
   tr.addMark(6, 14, schema.marks.anchor!.create({ thread: 't1' }));
+  const date = '2026-11-20T08:00:00Z';
   const comments = [
-    { id: 'k1', author: 'ann', date: '2026-11-20T08:00:00Z', text: 'Which weed?' },
-    { id: 'k2', author: 'ben', date: '2026-11-20T09:00:00Z', text: 'Wrack.' },
+    { id: 'k1', author: 'ann', date, body: remarkOf('Which weed?') },
+    { id: 'k2', author: 'ben', date: '2026-11-20T09:00:00Z', body: remarkOf('Wrack.') },
   ];
-  const threads = [{ id: 't1', quote: 'the weed', resolved: false, comments }];
+  const threads = [{ id: 't1', author: 'ann', date, quote: 'the weed', resolved: false, comments }];
   const bytes = await writeDocx({ doc: tr.doc, people, threads, assets: [] });
   expect(marks(bytes).comments).toEqual([
     ['comment-start', 'ann Author', '2026-11-20T08:00:00Z', 'Whichweed?'],
     ['comment-start', 'ben Author', '2026-11-20T09:00:00Z', 'Wrack.'],
   ]);
+  expect(commentedWords(bytes)).toEqual(['theweed', 'theweed']);
 });
 
 // Outside check: the `docx` package from the npm registry writes, we read.
@@ -119,9 +123,9 @@ test('a file written by the docx package is read with its revisions and comments
   ]);
   expect(manuscript.doc.child(0).attrs.style).toBe('heading1');
   expect(manuscript.doc.child(2).attrs.list).toEqual({ kind: 'bullet', level: 1 });
-  expect(manuscript.threads.map((t) => [t.quote, t.comments[0]!.text, name(t.comments[0]!.author)])).toEqual([
-    [' purses', 'Orchestia?', 'Maren Holt'],
-  ]);
+  expect(
+    manuscript.threads.map((t) => [t.quote, remarkText(t.comments[0]!.body, String), name(t.comments[0]!.author)]),
+  ).toEqual([[' purses', 'Orchestia?', 'Maren Holt']]);
 });
 
 describe('files that cannot be read are refused with the reason', () => {

@@ -27,6 +27,7 @@ const someLens: fc.Arbitrary<Lens> = fc.record({
   alike: fc.option(text, { nil: null }),
   discussed: fc.boolean(),
   naming: fc.option(fc.constantFrom(...authors), { nil: null }),
+  owing: fc.option(fc.constantFrom(...authors), { nil: null }),
 });
 
 test('a lens goes through the address unharmed', () => {
@@ -63,6 +64,7 @@ const around: Surroundings = {
   is: (author) => (author === 'file-ann' ? 'ann' : author),
   discussed: new Set(['c1', 'c3']),
   naming: (person) => new Set(person === 'cyd' ? ['c3'] : []),
+  owing: (person) => new Set(person === 'ben' ? ['c1', 'c2'] : []),
 };
 
 test('each way of narrowing lets through what it names', () => {
@@ -86,6 +88,7 @@ test('each way of narrowing lets through what it names', () => {
   expect(through({ discussed: true })).toEqual(['c1', 'c3']);
   expect(through({ naming: 'cyd' })).toEqual(['c3']);
   expect(through({ naming: 'ben' })).toEqual([]);
+  expect(through({ owing: 'ben', authors: ['ann'] })).toEqual(['c1']);
   expect(through({ alike: alikeKey(all[0]!) })).toEqual(['c1']);
 });
 

@@ -66,10 +66,12 @@ describe('what is refused', () => {
     const mark = schema.marks.openingDeleted!.create({ change: 'c1', author: 'ann', date: now });
     expect(check(stateOf(doc).tr.addNodeMark(0, mark), 'pencil', 'ann')).toMatch(/first paragraph/);
   });
-  test('words in an anchor batch', () => {
-    expect(check(stateOf(doc).tr.insertText('x', 3), 'anchor', 'ann')).toMatch(/anchors/);
-    expect(
-      check(stateOf(doc).tr.addMark(1, 4, schema.marks.anchor!.create({ thread: 't' })), 'anchor', 'ann'),
-    ).toBeNull();
+  test('fastening threads, or letting them loose, by editing', () => {
+    const anchor = schema.marks.anchor!.create({ thread: 't' });
+    const anchored = stateOf(doc).tr.addMark(1, 4, anchor).doc;
+    for (const intent of ['pencil', 'ink'] as const) {
+      expect(check(stateOf(doc).tr.addMark(1, 4, anchor), intent, 'ann')).toMatch(/anchors/);
+      expect(check(stateOf(anchored).tr.removeMark(1, 4, anchor), intent, 'ann')).toMatch(/anchors/);
+    }
   });
 });

@@ -8,6 +8,7 @@ import { HealthController } from './http/health.controller.js';
 import { LedgerModule } from './ledger/ledger.module.js';
 import { PeopleModule } from './people/people.module.js';
 import { PicturesModule } from './pictures/pictures.module.js';
+import { PostModule } from './post/post.module.js';
 import { ThreadsModule } from './threads/threads.module.js';
 import { ViewsModule } from './views/views.module.js';
 
@@ -21,6 +22,7 @@ import { ViewsModule } from './views/views.module.js';
     PicturesModule,
     LedgerModule,
     ViewsModule,
+    PostModule,
   ],
   controllers: [HealthController],
   providers: [{ provide: APP_GUARD, useClass: AccessGuard }],

@@ -1,6 +1,7 @@
-import { listChanges } from '@tea-pencil/core';
+import { listChanges, remarkOf } from '@tea-pencil/core';
+import { noticeKinds } from '../src/post/kinds';
 import { roles, type Role } from '../src/database/roles';
-import { messages, routes } from '../src/http/access-table';
+import { messages, routes, talkActs, type Relation } from '../src/http/access-table';
 import { Editor } from './support/editor';
 import { demoPerson, startServer, Visitor, type Running } from './support/server';
 
@@ -42,7 +43,7 @@ beforeAll(async () => {
   const picture = await keeper.ask<{ asset: string }>('POST', `/api/manuscripts/${id}/pictures`, file('p.png', pixel));
   asset = picture.body.asset;
   thread = 'table-thread';
-  const begun = { id: thread, comment: 'table-comment', quote: '', text: 'Hello' };
+  const begun = { id: thread, whole: true, comment: { id: 'table-comment', body: remarkOf('Hello') } };
   await keeper.ask('POST', `/api/manuscripts/${id}/threads`, begun);
 });
 afterAll(() => server.stop());
@@ -57,9 +58,20 @@ const bodies: Record<string, () => unknown> = {
   'POST /api/manuscripts/import': () => file('note.txt', 'A line.'),
   'PATCH /api/manuscripts/:id/view': () => ({ lenses: [] }),
   'PUT /api/manuscripts/:id/hue': () => ({ hue: 2 }),
-  'POST /api/manuscripts/:id/threads': () => ({ id: `t${++n}`, comment: `c${n}`, quote: '', text: 'Hello' }),
-  'POST /api/manuscripts/:id/threads/:thread/comments': () => ({ id: `d${++n}`, text: 'Yes' }),
+  'PUT /api/me/portrait': () => file('me.png', pixel),
+  'PATCH /api/post': () => ({ read: true }),
+  'PUT /api/post/kinds': () => Object.fromEntries(noticeKinds.map((kind) => [kind, 'post'])),
+  'POST /api/manuscripts/:id/threads': () => ({
+    id: `t${++n}`,
+    whole: true,
+    comment: { id: `c${n}`, body: remarkOf('Hello') },
+  }),
+  'PATCH /api/manuscripts/:id/threads': () => ({ threads: [thread], resolved: false }),
   'PATCH /api/manuscripts/:id/threads/:thread': () => ({ resolved: false }),
+  'PUT /api/manuscripts/:id/threads/:thread/place': () => ({ version: 0, from: 1, to: 1 }),
+  'POST /api/manuscripts/:id/threads/:thread/comments': () => ({ id: `d${++n}`, body: remarkOf('Yes') }),
+  'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment': () => ({ body: remarkOf('Yes, said better') }),
+  'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment/query': () => ({ settled: true }),
   'POST /api/manuscripts/:id/pictures': () => file('p.png', pixel),
   'POST /api/manuscripts/:id/pictures/copy': () => ({ asset }),
   'PATCH /api/manuscripts/:id': () => ({ title: 'The whole table' }),
@@ -70,6 +82,10 @@ const bodies: Record<string, () => unknown> = {
 const answers: Record<string, number> = {
   'PATCH /api/manuscripts/:id/outside/:person': 404,
   'GET /api/manuscripts/:id/ledger/:change/place': 404,
+  'PUT /api/manuscripts/:id/threads/:thread/place': 400, // it is about the whole
+  'POST /api/manuscripts/:id/threads/:thread/comments/:comment/change': 404, // it proposes nothing
+  'GET /api/people/:person/portrait': 404,
+  'GET /api/outbox/:mail/html': 404,
 };
 
 /** The address of a route, for the shared manuscript or one that is nowhere. */
@@ -78,13 +94,24 @@ const addressOf = (path: string, manuscript: string) =>
     .replace(':id', manuscript)
     .replace(':asset', asset)
     .replace(':thread', thread)
+    .replace(':comment', ownComment)
+    .replace(':mail', 'nothing')
     .replace(':copy', 'fair.txt')
     .replace(':version', '0')
     .replace(':change', 'nothing')
     .replace(':person', people.reader.id);
 
-const ask = (who: Visitor, route: string, manuscript = id) => {
+/** A comment of whoever asks, if they may write one, that asks the keeper something; else somebody's. */
+let ownComment = 'table-comment';
+async function comment(who: Visitor) {
+  const own = { id: `own${++n}`, body: remarkOf('Mine'), query: { to: people.keeper.id } };
+  const { status } = await who.ask('POST', `/api/manuscripts/${id}/threads/${thread}/comments`, own);
+  ownComment = status === 204 ? own.id : 'table-comment';
+}
+
+const ask = async (who: Visitor, route: string, manuscript = id) => {
   const [method, path] = route.split(' ') as [string, string];
+  if (path.includes(':comment')) await comment(who);
   return who.ask(method, addressOf(path, manuscript), bodies[route]?.());
 };
 
@@ -133,6 +160,50 @@ test('what is no member’s answers like what is nowhere, on every route about a
   expect([closed.status, closed.body]).toEqual([404, (await people.outsider.ask('GET', '/api/assets/nowhere')).body]);
 });
 
+test('what may be done to talk that is there goes by whose it is, as the table says', async () => {
+  const { keeper, decider, proposer, remarker } = people;
+  const path = `/api/manuscripts/${id}/threads`;
+  const made = async (author: Visitor, more: object = {}) => {
+    const own = { id: `act${++n}`, comment: { id: `act-c${n}`, body: remarkOf('x'), query: { to: remarker.id } } };
+    const whole = 'at' in more ? {} : { whole: true };
+    expect((await author.ask('POST', path, { ...own, ...whole, ...more })).status).toBe(204);
+    return { at: `${path}/${own.id}`, comment: `${path}/${own.id}/comments/${own.comment.id}` };
+  };
+  const writer = await new Editor(keeper, id).open();
+  await writer.edit((state) => state.tr.insertText('Words to talk about. ', 1), 'ink');
+  const words = () => ({ version: writer.version, from: 1, to: 6 });
+  const acts: Record<keyof typeof talkActs, (author: Visitor, who: Visitor) => Promise<number>> = {
+    'see a note to oneself': async (author, who) => {
+      const { at } = await made(author, { toSelf: true, comment: { id: `n${++n}`, body: remarkOf('mine') } });
+      return (await who.ask('PATCH', at, { resolved: true })).status;
+    },
+    'change a comment': async (author, who) =>
+      (await who.ask('PATCH', (await made(author)).comment, { body: remarkOf('y') })).status,
+    'delete a comment': async (author, who) =>
+      (await who.ask('PATCH', (await made(author)).comment, { deleted: true })).status,
+    'settle a query': async (author, who) =>
+      (await who.ask('PATCH', `${(await made(author)).comment}/query`, { settled: true })).status,
+    'move a thread from its words': async (author, who) =>
+      (await who.ask('PUT', `${(await made(author, { at: words() })).at}/place`, words())).status,
+    'change a tint': async (author, who) =>
+      (await who.ask('PATCH', (await made(author, { tint: 'sky' })).at, { tint: 'clay' })).status,
+  };
+  const asking: [Visitor, Relation[]][] = [
+    [keeper, ['keeper']],
+    [decider, ['decider']],
+    [proposer, ['author', 'proposer']],
+    [remarker, ['asked', 'remarker']],
+  ];
+  for (const [act, least] of Object.entries(talkActs) as [keyof typeof talkActs, Relation[]][]) {
+    for (const [who, is] of asking) {
+      const may = is.some((one) => least.includes(one)) || (is.includes('keeper') && least.includes('decider'));
+      const refused = act === 'see a note to oneself' ? 404 : 403;
+      expect([act, is, await acts[act](proposer, who)]).toEqual([act, is, may ? 204 : refused]);
+    }
+  }
+  writer.close();
+});
+
 test('every live message is for those whom the table names', async () => {
   const { keeper } = people;
   const open = async (who: Visitor) => new Editor(who, id).open();
@@ -142,7 +213,6 @@ test('every live message is for those whom the table names', async () => {
   const refused = async (who: Who, name: string): Promise<boolean> => {
     const editor = await open(people[who]);
     const { client } = editor;
-    const anchor = editor.state.schema.marks.anchor!.create({ thread: `of-${who}` });
     const lastOf = async (author: Visitor) => {
       const typing = author === keeper ? writer : own;
       await typing.edit((state) => state.tr.insertText('word ', 1));
@@ -157,8 +227,6 @@ test('every live message is for those whom the table names', async () => {
           return editor.ask('leave', {});
         case 'presence':
           return {};
-        case 'submit anchor':
-          return editor.send(editor.state.tr.addMark(1, 2, anchor), 'anchor');
         case 'submit pencil':
           return editor.edit((state) => state.tr.insertText('p', 1));
         case 'submit ink':

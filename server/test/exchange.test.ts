@@ -31,7 +31,10 @@ test('pandoc finds in the exported demo chapter the changes, authors, dates and 
   const found = marks(bytes);
   expect(found.changes).toEqual(ours(manuscript.doc, manuscript.people));
   expect(found.changes.length).toBeGreaterThan(60);
-  expect(found.comments.length).toBe(manuscript.threads.flatMap((thread) => thread.comments).length);
+  // A highlight is a comment that says nothing.
+  const said = manuscript.threads.flatMap(({ tint, comments }) => (tint ? [tint, ...comments] : comments));
+  expect(found.comments.length).toBe(said.length);
+  expect(said.length).toBeGreaterThan(18);
   // pandoc takes the title out of the text, to its metadata.
   const body = (text: string) => linesOf(text).slice(1);
   expect(paragraphs(bytes, 'accept')).toEqual(body(plainText(fairReading(manuscript.doc))));
@@ -64,7 +67,7 @@ test('a marked copy that is brought in again has the same changes, under outside
     [null, null],
     ['ines', 'keeper'],
   ]);
-  expect((await ines.ask<unknown[]>('GET', `/api/manuscripts/${body.id}/threads`)).body).toHaveLength(12);
+  expect((await ines.ask<unknown[]>('GET', `/api/manuscripts/${body.id}/threads`)).body).toHaveLength(15);
 });
 
 describe('a file that cannot be brought in is named, with the reason and what is taken', () => {

@@ -64,7 +64,11 @@ test('forged authors, dates, ids and decisions: each refused, nothing changed', 
     ['words unrecorded', m.send(m.state.tr.insertText('x', 3), 'pencil'), /without being recorded/],
     ['words removed', m.send(m.state.tr.delete(3, 6), 'pencil'), /without being recorded/],
     ['ink', m.send(m.state.tr.insertText('x', 3), 'ink'), /not use ink/],
-    ['words as an anchor', m.send(m.state.tr.insertText('x', 3), 'anchor'), /anchors/],
+    [
+      'a thread fastened by hand',
+      m.send(m.state.tr.addMark(3, 6, m.state.schema.marks.anchor!.create({ thread: 'x' })), 'pencil'),
+      /anchors/,
+    ],
     [
       'the first opening deleted',
       m.send(m.state.tr.addNodeMark(0, mark('openingDeleted', {})), 'pencil'),

@@ -1,5 +1,5 @@
 import type { Piece } from '@tea-pencil/core';
-import { listChanges } from '@tea-pencil/core';
+import { listChanges, remarkOf } from '@tea-pencil/core';
 import { Editor, type Answer } from './support/editor';
 import { demoPerson, startServer, type Running, type Visitor } from './support/server';
 
@@ -130,10 +130,8 @@ test('a thread may be about a change of this manuscript, and of no other', async
   const begin = (n: number, change: string) =>
     maren.ask('POST', `/api/manuscripts/${id}/threads`, {
       id: `about-${n}`,
-      comment: `about-${n}-1`,
       change,
-      quote: 'twice',
-      text: 'Why not?',
+      comment: { id: `about-${n}-1`, body: remarkOf('Why not?') },
     });
   expect((await begin(1, decided[0]!.id)).status).toBe(204);
   expect((await begin(2, 'nothing')).status).toBe(404);

@@ -1,3 +1,4 @@
+import { remarkOf } from '@tea-pencil/core';
 import { demoPerson, startServer, Visitor, type Running } from './support/server';
 
 let server: Running;
@@ -57,7 +58,7 @@ test('roles: a reader may not comment, only a keeper shares, and the last keeper
   const ines = await demoPerson(server.address, 'ines');
   const maren = await demoPerson(server.address, 'maren');
   const first = await ines.manuscript(/Before You Set Out/);
-  const thread = { id: 'thread-of-maren', comment: 'c-of-maren', quote: '', text: 'Hello' };
+  const thread = { id: 'thread-of-maren', whole: true, comment: { id: 'c-of-maren', body: remarkOf('Hello') } };
   expect((await maren.ask('POST', `/api/manuscripts/${first}/threads`, thread)).status).toBe(403);
   expect((await maren.ask('PUT', `/api/manuscripts/${first}/members/${maren.id}`, { role: 'keeper' })).status).toBe(
     403,
@@ -74,15 +75,16 @@ test('roles: a reader may not comment, only a keeper shares, and the last keeper
 test('malformed requests are answered with what is wrong', async () => {
   const ines = await demoPerson(server.address, 'ines');
   const wrack = await ines.manuscript(/Wrack/);
+  const comment = { id: 'a', body: remarkOf('x') };
   const cases: [string, string, unknown, RegExp][] = [
     ['POST', '/api/manuscripts', { title: '' }, /title/],
     ['POST', '/api/manuscripts', { title: 'x', more: 1 }, /more/],
-    ['POST', `/api/manuscripts/${wrack}/threads`, { id: '<b>', comment: 'a', quote: '', text: 'x' }, /id/],
+    ['POST', `/api/manuscripts/${wrack}/threads`, { id: '<b>', whole: true, comment }, /id/],
     [
       'POST',
       `/api/manuscripts/${wrack}/threads`,
-      { id: 'a', comment: 'b', quote: '', text: 'x'.repeat(10_001) },
-      /text/,
+      { id: 'a', whole: true, comment: { id: 'b', body: remarkOf('x'.repeat(10_001)) } },
+      /too long/,
     ],
     ['POST', '/api/sign-in', { login: 'ines' }, /password/],
   ];

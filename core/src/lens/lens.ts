@@ -1,6 +1,7 @@
 import type { Change, ChangeKind } from '../changes/list.js';
 import { alikeKey } from '../changes/alike.js';
-import type { ChangeId, PersonId } from '../manuscript/manuscript.js';
+import type { ChangeId, PersonId, Thread } from '../manuscript/manuscript.js';
+import { openQueries } from '../threads/queries.js';
 
 /** What one looks at now. Of each list: empty means all. What is outside the lens is not touched by "all". */
 export interface Lens {
@@ -17,6 +18,8 @@ export interface Lens {
   discussed: boolean;
   /** Only what someone is named in, where it is talked about. */
   naming: PersonId | null;
+  /** Only where someone still owes an answer. */
+  owing: PersonId | null;
 }
 
 export const everything: Lens = {
@@ -28,6 +31,7 @@ export const everything: Lens = {
   alike: null,
   discussed: false,
   naming: null,
+  owing: null,
 };
 
 export const changeKinds: readonly ChangeKind[] = [
@@ -53,17 +57,29 @@ export interface Surroundings {
   discussed: ReadonlySet<ChangeId>;
   /** The changes in whose talk someone is named. */
   naming(person: PersonId): ReadonlySet<ChangeId>;
+  /** The changes in whose talk someone is asked something and has not answered. */
+  owing(person: PersonId): ReadonlySet<ChangeId>;
+}
+
+/** What a lens must know of a thread besides what is said in it. */
+export interface ThreadSurroundings {
+  is(author: PersonId): PersonId;
+  /** The section it stands in, as the outline tells it. */
+  section(thread: Thread): readonly string[];
+  /** Whether someone is named in it. */
+  names(thread: Thread, person: PersonId): boolean;
 }
 
 /** Whether a lens lets everything through. */
 export const isEverything = (lens: Lens): boolean => lensToQuery(lens) === '';
 
 /** What a lens lets through. */
-export function lensFilter(lens: Lens, { is, discussed, naming }: Surroundings): (change: Seen) => boolean {
+export function lensFilter(lens: Lens, { is, discussed, naming, owing }: Surroundings): (change: Seen) => boolean {
   const authors = new Set(lens.authors.map(is));
   const kinds = new Set(lens.kinds);
   const since = lens.since === null ? null : Date.parse(lens.since);
   const named = lens.naming === null ? null : naming(lens.naming);
+  const owed = lens.owing === null ? null : owing(lens.owing);
   return (change) =>
     (!authors.size || authors.has(is(change.author))) &&
     (!kinds.size || kinds.has(change.kind)) &&
@@ -72,7 +88,24 @@ export function lensFilter(lens: Lens, { is, discussed, naming }: Surroundings):
     (lens.part === null || change.place.section.includes(lens.part)) &&
     (!lens.discussed || discussed.has(change.id)) &&
     (!named || named.has(change.id)) &&
+    (!owed || owed.has(change.id)) &&
     (lens.alike === null || alikeKey(change) === lens.alike);
+}
+
+/** Which threads a lens lets through. Kinds, state and likeness are of changes only and leave threads alone. */
+export function threadFilter(lens: Lens, { is, section, names }: ThreadSurroundings): (thread: Thread) => boolean {
+  const authors = new Set(lens.authors.map(is));
+  const since = lens.since === null ? null : Date.parse(lens.since);
+  return (thread) => {
+    const said = [thread, ...thread.comments];
+    return (
+      (!authors.size || said.some(({ author }) => authors.has(is(author)))) &&
+      (since === null || said.some(({ date }) => Date.parse(date) >= since)) &&
+      (lens.part === null || section(thread).includes(lens.part)) &&
+      (lens.naming === null || names(thread, lens.naming)) &&
+      (lens.owing === null || openQueries(thread).some(({ query }) => is(query!.to) === is(lens.owing!)))
+    );
+  };
 }
 
 /**
@@ -89,6 +122,7 @@ export function lensToQuery(lens: Lens): string {
   if (lens.alike !== null) query.set('alike', lens.alike);
   if (lens.discussed) query.set('discussed', 'yes');
   if (lens.naming !== null) query.set('naming', lens.naming);
+  if (lens.owing !== null) query.set('owing', lens.owing);
   return query.toString();
 }
 
@@ -108,5 +142,6 @@ export function lensFromQuery(search: string): Lens {
     alike: text('alike'),
     discussed: query.get('discussed') === 'yes',
     naming: text('naming'),
+    owing: text('owing'),
   };
 }

@@ -1,4 +1,5 @@
 import type { Node } from 'prosemirror-model';
+import type { Remark } from '../threads/remark.js';
 
 /** Who someone is, as an identifier. Names are kept beside the text, so that a new name shows everywhere at once. */
 export type PersonId = string;
@@ -21,21 +22,58 @@ export interface Stamp {
   apart?: boolean;
 }
 
+/** Something that someone did to a comment or a thread, and when. */
+export interface Turn {
+  by: PersonId;
+  date: string;
+}
+
 export interface Comment {
   id: string;
   author: PersonId;
   date: string;
-  text: string;
+  body: Remark;
+  /** When it was last changed. */
+  edited?: string;
+  /** When it was deleted. Others have answered it, so that this much is left of it. */
+  deleted?: string;
+  /** It asks someone for an answer; `settled` once they have given one, or it is not wanted any more. */
+  query?: { to: PersonId; settled?: Turn };
+  /** Other words for those it is about; `made` once they have become a change. */
+  proposal?: { words: string; made?: Turn & { change: ChangeId } };
 }
 
-/** A conversation fastened to some words by `anchor` marks that bear its id, or to a change. */
+/** In which a passage can be highlighted. */
+export const tints = ['sage', 'sky', 'clay'] as const;
+export type Tint = (typeof tints)[number];
+
+/** Where a thread is that no anchor fastens, in the text at a version of its log. */
+export interface ThreadPlace {
+  version: number;
+  from: number;
+  to: number;
+}
+
+/** A conversation: fastened to some words by `anchor` marks that bear its id, about a change, or about the whole. */
 export interface Thread {
   id: ThreadId;
+  author: PersonId;
+  date: string;
   /** The change it is about, if it is about one. */
   change?: ChangeId;
-  /** The words the thread was about when it was begun. */
+  /** Whether it is about the manuscript as a whole. */
+  whole?: true;
+  /** Where it is, or was when its words went, if no anchor says so. */
+  place?: ThreadPlace;
+  /** The words it was about when it was begun. */
   quote: string;
+  /** A note to its author and to nobody else. */
+  toSelf?: true;
+  /** It highlights its words; it need say nothing. */
+  tint?: Tint;
   resolved: boolean;
+  /** Who resolved it last, or opened it again. */
+  turned?: Turn;
   comments: Comment[];
 }
 

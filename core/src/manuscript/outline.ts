@@ -59,6 +59,12 @@ export class Sections {
   }
 }
 
+/** The section each position of a document stands in. */
+export function sectionsOf(doc: Node): (pos: number) => readonly string[] {
+  const headings = outline(doc);
+  return (pos) => headings.findLast(({ at }) => at <= pos)?.section ?? [];
+}
+
 /** The headings of a document in reading order, each with the position of its paragraph. */
 export function outline(doc: Node): (Heading & { at: number })[] {
   const sections = new Sections();

@@ -1,6 +1,6 @@
 import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import type { Mapping, Step } from 'prosemirror-transform';
-import { AddMarkStep, AttrStep, DocAttrStep, RemoveMarkStep, ReplaceAroundStep } from 'prosemirror-transform';
+import { AttrStep, DocAttrStep, ReplaceAroundStep } from 'prosemirror-transform';
 import { sameManuscript } from '../manuscript/canonical.js';
 import type { ChangeId, PersonId } from '../manuscript/manuscript.js';
 import { reviewMarks, schema } from '../manuscript/schema.js';
@@ -8,8 +8,8 @@ import { withoutAuthor } from '../reading/readings.js';
 import { align, type Alignment, type Item } from '../recording/align.js';
 import type { Token } from '../recording/row.js';
 
-/** What a batch of steps is meant to be. */
-export type Intent = 'pencil' | 'ink' | 'anchor';
+/** What a batch of steps is meant to be. Anchors are set by the server itself. */
+export type Intent = 'pencil' | 'ink';
 
 /** Who sends a batch, and what is known about change ids. */
 export interface Sender {
@@ -32,6 +32,12 @@ const marksOfOthers = (marks: readonly Mark[], author: PersonId) =>
     .filter((mark) => isReview(mark) && mark.attrs.author !== author)
     .map(key)
     .sort();
+
+const anchorsOf = (token: Token) => token.node.marks.filter(({ type }) => type === schema.marks.anchor).map(key);
+/** Whether a token that stays has other anchors than before: threads are not fastened, nor let loose, by editing. */
+const isRefastened = (before: Token, after: Token) =>
+  anchorsOf(before).sort().join() !== anchorsOf(after).sort().join();
+const refastened = 'The anchors of comments cannot be changed this way.';
 
 /** Whether every new mark of one's own bears an id, author and date that the rules allow. */
 function checkMark(mark: Mark, sender: Sender): string | null {
@@ -125,7 +131,7 @@ function checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): strin
       if (bearsMarksOfOthers(now.node, author)) return 'New words bear somebody else’s marks.';
     } else if (marksOfOthers(now.node.marks, author).join() !== marksOfOthers(before.node.marks, author).join()) {
       return 'Marks of other people were changed.';
-    }
+    } else if (isRefastened(before, now)) return refastened;
     const wrong = inside && checkOwnMarks(inside, sender);
     if (wrong) return wrong;
   }
@@ -145,6 +151,7 @@ function checkPencil(alignment: Alignment, sender: Sender): string | null {
 function checkInk({ items }: Alignment): string | null {
   for (const { before, after, inside } of items) {
     if (!after) continue;
+    if (before && isRefastened(before, after)) return refastened;
     const had = new Set((before?.node.marks ?? []).filter(isReview).map(key));
     const changes = new Set((before?.node.marks ?? []).map((mark) => mark.attrs.change as ChangeId));
     for (const mark of before ? after.node.marks : marksWithin(after.node)) {
@@ -180,12 +187,6 @@ export function checkBatch(
   sender: Sender,
 ): string | null {
   if (!steps.every(isKnown)) return 'This is no change that can be made to a manuscript.';
-  if (intent === 'anchor') {
-    const only = steps.every(
-      (s) => (s instanceof AddMarkStep || s instanceof RemoveMarkStep) && s.mark.type.name === 'anchor',
-    );
-    return only ? null : 'Only the anchors of comments can be set this way.';
-  }
   const alignment = align(before, after, mapping);
   try {
     for (const block of excerpt(alignment.after).children) block.check();

@@ -64,6 +64,23 @@ export function marks(bytes: Uint8Array): { changes: Marked[]; comments: Marked[
   return { changes: joined(changes), comments };
 }
 
+/** The words between the start and the end of each comment's range. */
+export function commentedWords(bytes: Uint8Array): string[] {
+  const words = new Map<string, string>();
+  const open = new Set<string>();
+  walk(run(bytes, 'all').blocks, (ast, into) => {
+    if (ast.t === 'Str') for (const id of open) words.set(id, words.get(id)! + String(ast.c));
+    if (ast.t !== 'Span') return into();
+    const [[, [name = ''], pairs]] = ast.c as [Attr];
+    const { id = '' } = Object.fromEntries(pairs);
+    if (name === 'comment-end') open.delete(id);
+    if (name !== 'comment-start') return into();
+    words.set(id, '');
+    open.add(id);
+  });
+  return [...words.values()];
+}
+
 /** Neighbouring stretches of the same kind, author and date as one; stretches of white space alone left out. */
 function joined(found: Marked[]): Marked[] {
   const result: Marked[] = [];

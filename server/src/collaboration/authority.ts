@@ -12,6 +12,7 @@ import { freshChanges, namedChanges } from './change-ids.js';
 import type { Known, OpenText } from './open-text.js';
 import { Behind, StepLog, type Batch } from './step-log.js';
 import { entriesOf, forgetEntries, keepEntries } from './entries.js';
+import { keepStrays, straysAt, type StrayAt } from './strays.js';
 import { takeBack } from './take-back.js';
 import { Turns } from './turns.js';
 
@@ -47,6 +48,25 @@ export interface Broadcast {
   intents: LoggedIntent[];
 }
 
+/** A decision that has been kept, or taken back. */
+export interface Decided {
+  manuscript: string;
+  decision: string;
+  by: string;
+  takenBack: boolean;
+  verdict: Verdict;
+  changes: { id: ChangeId; author: string }[];
+}
+
+/** Steps of the server's own, and what is kept with them in the same moment. */
+export interface OwnSteps {
+  tr: Transform;
+  batch: Batch;
+  also(manager: EntityManager): Promise<void>;
+  /** Of a decision. */
+  id?: string;
+}
+
 interface Job {
   author: Author;
   submission: Submission;
@@ -56,7 +76,6 @@ interface Job {
 const refusals: Record<Intent, string> = {
   pencil: 'You may not change this manuscript.',
   ink: 'You may not use ink in this manuscript; take the pencil.',
-  anchor: 'You may not comment in this manuscript.',
 };
 const noText = 'This manuscript is not there any more.';
 const everyoneInPencil = 'In this manuscript everyone writes in pencil.';
@@ -74,7 +93,7 @@ const idleTime = 10 * 60_000;
  */
 @Injectable()
 export class Authority implements OnModuleDestroy {
-  readonly events = new EventEmitter<{ steps: [Broadcast] }>();
+  readonly events = new EventEmitter<{ steps: [Broadcast]; strays: [manuscript: string]; decided: [Decided] }>();
   readonly #open = new Map<string, Promise<OpenText | null>>();
   readonly #turns = new Map<string, Turns<Job>>();
   readonly #logger = new Logger('Authority');
@@ -200,6 +219,7 @@ export class Authority implements OnModuleDestroy {
     const fresh = new Map<ChangeId, Known>();
     const known = (id: ChangeId) => text.known.get(id) ?? fresh.get(id);
     const taken: { job: Job; tr: Transform; batch: Batch }[] = [];
+    const gone: StrayAt[] = [];
     for (const [i, job] of jobs.entries()) {
       const { author, submission, answer } = job;
       const { version, steps, intent, client } = submission;
@@ -218,15 +238,18 @@ export class Authority implements OnModuleDestroy {
         const mine = intent === 'pencil' ? freshChanges(named[i]!, tr.doc, known) : new Map<ChangeId, Known>();
         for (const [id, change] of mine) fresh.set(id, change);
         trial.take(tr, client);
+        gone.push(...straysAt(tr, trial.version));
         taken.push({ job, tr, batch: { steps: tr.steps, author: author.id, intent, client, fresh: mine } });
       } catch {
         answer({ refused: 'This change does not fit the text.' });
       }
     }
     const batches = taken.map(({ batch }) => batch);
-    if (!(await this.#keep(manuscript, text, batches))) return taken.map(({ job }) => job);
+    const also = gone.length ? (manager: EntityManager) => keepStrays(manager, manuscript, gone) : undefined;
+    if (!(await this.#keep(manuscript, text, batches, also))) return taken.map(({ job }) => job);
     for (const [id, change] of fresh) text.known.set(id, change);
     this.#took(manuscript, text, taken);
+    if (gone.length) this.events.emit('strays', manuscript);
     let { version } = text;
     for (const { job, batch } of taken.reverse()) {
       job.answer({ taken: true, version });
@@ -242,7 +265,7 @@ export class Authority implements OnModuleDestroy {
     batches: readonly Batch[],
     also?: (manager: EntityManager) => Promise<void>,
   ): Promise<boolean> {
-    if (!batches.some(({ steps }) => steps.length)) return true;
+    if (!also && !batches.some(({ steps }) => steps.length)) return true;
     try {
       await this.log.append(manuscript, text.version, batches, also);
       return true;
@@ -270,14 +293,7 @@ export class Authority implements OnModuleDestroy {
   }
 
   /** Makes steps of the server's own and keeps them; they are made again when another process was first. */
-  #own(
-    manuscript: string,
-    make: (
-      text: OpenText,
-    ) => Promise<
-      Answer | { tr: Transform; batch: Batch; also: (manager: EntityManager) => Promise<void>; id?: string }
-    >,
-  ): Promise<Answer> {
+  write(manuscript: string, make: (text: OpenText) => Promise<Answer | OwnSteps>): Promise<Answer> {
     return this.#turnsOf(manuscript).alone(async () => {
       try {
         for (let attempt = 0; attempt < 5; attempt++) {
@@ -286,22 +302,36 @@ export class Authority implements OnModuleDestroy {
           const made = await make(text);
           if (!('tr' in made)) return made;
           const { tr, batch, also, id } = made;
-          if (!(await this.#keep(manuscript, text, [batch], also))) continue;
+          const gone = straysAt(tr, text.version + tr.steps.length);
+          const all = async (manager: EntityManager) => {
+            await also(manager);
+            await keepStrays(manager, manuscript, gone);
+          };
+          if (!(await this.#keep(manuscript, text, [batch], all))) continue;
+          for (const [change, known] of batch.fresh ?? []) text.known.set(change, known);
           this.#took(manuscript, text, [{ tr, batch }]);
+          if (gone.length) this.events.emit('strays', manuscript);
           return { taken: true, version: text.version, ...(id && { decision: id }) };
         }
         return { later };
       } catch (problem) {
         this.#open.delete(manuscript);
-        this.#logger.warn(`A decision was not kept: ${String(problem)}`);
-        return { later: 'The server cannot keep anything just now. Nothing was decided; please try again.' };
+        this.#logger.warn(`Steps of the server were not kept: ${String(problem)}`);
+        return { later: 'The server cannot keep anything just now. Nothing was done; please try again.' };
       }
     });
   }
 
   /** Accepts or rejects changes. One who may propose may withdraw changes of their own. */
-  decide(manuscript: string, author: Author, which: ChangeId[], verdict: Verdict, client: string): Promise<Answer> {
-    return this.#own(manuscript, async (text) => {
+  async decide(
+    manuscript: string,
+    author: Author,
+    which: ChangeId[],
+    verdict: Verdict,
+    client: string,
+  ): Promise<Answer> {
+    let ended: ChangeId[] = [];
+    const answer = await this.write(manuscript, async (text) => {
       if (!mayAtLeast(author.role, messages.decide)) {
         const [known, mine] = await Promise.all([this.log.knownChanges(manuscript, which), author.ids()]);
         const own = verdict === 'reject' && which.every((id) => mine.has(known.get(id)?.author ?? ''));
@@ -319,13 +349,31 @@ export class Authority implements OnModuleDestroy {
         await manager.insert(DecisionRow, { ...row, fromVersion: text.version, toVersion });
         await keepEntries(manager, manuscript, { id, verdict, by: author.id }, entries);
       };
+      ended = entries.filter(({ decided }) => decided).map((entry) => entry.id);
       return { tr, batch, also, id };
     });
+    if ('taken' in answer && answer.decision) await this.#tell(manuscript, answer.decision, author.id, verdict, ended);
+    return answer;
+  }
+
+  /** Says what has been decided, or taken back, and whose changes these are. */
+  async #tell(
+    manuscript: string,
+    decision: string,
+    by: string,
+    verdict: Verdict,
+    which: ChangeId[],
+    takenBack = false,
+  ) {
+    const known = await this.log.knownChanges(manuscript, which);
+    const changes = [...known].map(([id, { author }]) => ({ id, author }));
+    this.events.emit('decided', { manuscript, decision, by, takenBack, verdict, changes });
   }
 
   /** Takes a decision back, whatever has been written since: its changes are pending again, where their words were. */
-  takeBack(manuscript: string, author: Author, id: string, client: string): Promise<Answer> {
-    return this.#own(manuscript, async (text) => {
+  async takeBack(manuscript: string, author: Author, id: string, client: string): Promise<Answer> {
+    let taken: Pick<DecisionRow, 'verdict' | 'changes'> | null = null;
+    const answer = await this.write(manuscript, async (text) => {
       const decision = await this.log.decision(manuscript, id);
       if (!decision) return { refused: 'There is no such decision in this manuscript.' };
       if (decision.takenBackAt) return { refused: 'This decision has been taken back already.' };
@@ -348,7 +396,11 @@ export class Authority implements OnModuleDestroy {
         await manager.update(DecisionRow, id, { takenBackBy: author.id, takenBackAt: new Date() });
         await forgetEntries(manager, manuscript, id);
       };
+      taken = decision;
       return { tr, batch, also };
     });
+    const { verdict, changes } = taken ?? { verdict: 'accept' as const, changes: [] };
+    if ('taken' in answer) await this.#tell(manuscript, id, author.id, verdict, changes, true);
+    return answer;
   }
 }

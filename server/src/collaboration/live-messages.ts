@@ -35,7 +35,7 @@ export const schemas: { [name in keyof Messages]: Joi.ObjectSchema } = {
     manuscript,
     version: place,
     steps: Joi.array().items(Joi.object().unknown()).min(1).max(mostSteps).required(),
-    intent: Joi.string().valid('pencil', 'ink', 'anchor').required(),
+    intent: Joi.string().valid('pencil', 'ink').required(),
     client,
   }),
   decide: Joi.object({

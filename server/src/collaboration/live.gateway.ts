@@ -56,6 +56,7 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
       tell(steps);
       this.server.serverSideEmit('steps', steps);
     });
+    this.authority.events.on('strays', (manuscript) => this.changed(manuscript, 'threads'));
     this.server.on('steps', (steps: Broadcast) => {
       tell(steps);
       this.authority.heard(steps).catch((problem: unknown) => this.#logger.warn(String(problem)));
@@ -65,6 +66,11 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
   /** Tells everyone who has the manuscript open that its threads or people have changed. */
   changed(manuscript: string, what: 'threads' | 'people'): void {
     this.server.to(room(manuscript)).emit('changed', { manuscript, what });
+  }
+
+  /** Tells one person alone, wherever they have the manuscript open. */
+  changedFor(person: string, manuscript: string, what: 'threads' | 'post'): void {
+    this.server.to(personRoom(person)).emit('changed', { manuscript, what });
   }
 
   /** Closes a manuscript to someone who is none of its people any more. */

@@ -1,5 +1,6 @@
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
-import type { LedgerEntry, Loss } from '@tea-pencil/core';
+import type { Comment, LedgerEntry, Loss, Remark, ThreadPlace, Tint } from '@tea-pencil/core';
+import type { NoticeChoice, NoticeKind } from '../post/kinds.js';
 import type { Role } from './roles.js';
 
 /** Someone with an account, or (without a login) someone an imported file names. */
@@ -11,6 +12,12 @@ export class PersonRow {
   @Index({ unique: true }) @Column('text', { nullable: true }) login: string | null;
   @Column('text', { name: 'password_hash', nullable: true, select: false }) passwordHash: string | null;
   @Column('text', { nullable: true }) note: string | null;
+  /** Where mail goes; told to nobody but its owner. */
+  @Column('text', { nullable: true, select: false }) mail: string | null;
+  /** Names the picture they have set, if they have set one. */
+  @Column('text', { nullable: true }) portrait: string | null;
+  /** Which kinds of notices come to them, and which of these by mail too; null: all. */
+  @Column('jsonb', { name: 'notice_kinds', nullable: true, select: false }) noticeKinds: NoticeChoice | null;
 }
 
 @Entity('manuscripts')
@@ -107,12 +114,21 @@ export class DecisionRow {
 export class ThreadRow {
   @PrimaryColumn('text') id: string;
   @Column('text', { name: 'manuscript_id' }) manuscriptId: string;
+  @Column('text') author: string;
   /** The change it is about, if it is about one. */
   @Column('text', { name: 'change_id', nullable: true }) changeId: string | null;
+  @Column('boolean', { name: 'about_whole', default: false }) aboutWhole: boolean;
+  /** Where it is, or its words were, while no anchor in the text says so. */
+  @Column('jsonb', { nullable: true }) place: ThreadPlace | null;
+  /** A note to its author, which nobody else is ever told of. */
+  @Column('boolean', { name: 'to_self', default: false }) toSelf: boolean;
+  @Column('text', { nullable: true }) tint: Tint | null;
   @Column('text') quote: string;
   @Column('timestamptz', { name: 'begun_at', default: () => 'now()' }) begunAt: Date;
-  @Column('text', { name: 'resolved_by', nullable: true }) resolvedBy: string | null;
-  @Column('timestamptz', { name: 'resolved_at', nullable: true }) resolvedAt: Date | null;
+  @Column('boolean', { default: false }) resolved: boolean;
+  /** Who resolved it last, or opened it again. */
+  @Column('text', { name: 'turned_by', nullable: true }) turnedBy: string | null;
+  @Column('timestamptz', { name: 'turned_at', nullable: true }) turnedAt: Date | null;
 }
 
 @Entity('comments')
@@ -120,8 +136,57 @@ export class CommentRow {
   @PrimaryColumn('text') id: string;
   @Column('text', { name: 'thread_id' }) threadId: string;
   @Column('text') author: string;
-  @Column('text') text: string;
+  @Column('jsonb') body: Remark;
   @Column('timestamptz', { name: 'made_at', default: () => 'now()' }) madeAt: Date;
+  @Column('timestamptz', { name: 'edited_at', nullable: true }) editedAt: Date | null;
+  @Column('timestamptz', { name: 'deleted_at', nullable: true }) deletedAt: Date | null;
+  @Column('text', { name: 'query_to', nullable: true }) queryTo: string | null;
+  @Column('text', { name: 'settled_by', nullable: true }) settledBy: string | null;
+  @Column('timestamptz', { name: 'settled_at', nullable: true }) settledAt: Date | null;
+  @Column('jsonb', { nullable: true }) proposal: NonNullable<Comment['proposal']> | null;
+}
+
+/** What someone else did that concerns a person. */
+@Entity('notices')
+export class NoticeRow {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'person_id' }) personId: string;
+  @Column('text', { name: 'manuscript_id' }) manuscriptId: string;
+  @Column('text') kind: NoticeKind;
+  @Column('text') actor: string;
+  @Column('text', { name: 'thread_id', nullable: true }) threadId: string | null;
+  @Column('text', { name: 'comment_id', nullable: true }) commentId: string | null;
+  /** Of decisions: how many changes each accepted or rejected. Of an invitation: the role. */
+  @Column('jsonb', { default: {} }) facts: NoticeFacts;
+  @Column('timestamptz', { default: () => 'now()' }) at: Date;
+  @Column('timestamptz', { name: 'read_at', nullable: true }) readAt: Date | null;
+  /** Whether it is to go out as mail, and when it did. */
+  @Column('boolean', { name: 'goes_out', default: true }) goesOut: boolean;
+  @Column('timestamptz', { name: 'mailed_at', nullable: true }) mailedAt: Date | null;
+}
+export interface NoticeFacts {
+  decisions?: Record<string, { verdict: 'accept' | 'reject'; changes: string[] }>;
+  role?: Role;
+}
+
+/** A mail that would have been sent, where no server for mail is set. */
+@Entity('outbox')
+export class OutboxRow {
+  @PrimaryColumn('text') id: string;
+  @Column('text', { name: 'person_id' }) personId: string;
+  @Column('text') recipient: string;
+  @Column('text') subject: string;
+  @Column('text') plain: string;
+  @Column('text') html: string;
+  @Column('bytea', { select: false }) raw: Buffer;
+  @Column('timestamptz', { default: () => 'now()' }) at: Date;
+}
+
+@Entity('portraits')
+export class PortraitRow {
+  @PrimaryColumn('text', { name: 'person_id' }) personId: string;
+  @Column('text') type: string;
+  @Column('bytea') bytes: Buffer;
 }
 
 /** How someone looks at a manuscript, which is nobody else's business. */
@@ -161,6 +226,9 @@ export const entities = [
   DecisionRow,
   ThreadRow,
   CommentRow,
+  NoticeRow,
+  OutboxRow,
+  PortraitRow,
   ViewRow,
   AssetRow,
   FactRow,

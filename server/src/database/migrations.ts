@@ -166,10 +166,84 @@ export class Reviewing1764400000000 implements MigrationInterface {
   }
 }
 
+/** Talk: rich comments, questions, proposed wording, notes to oneself, highlights; notices, mail and portraits. */
+export class Talk1764500000000 implements MigrationInterface {
+  name = 'Talk1764500000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      ALTER TABLE threads
+        ADD COLUMN author text REFERENCES people, ADD COLUMN about_whole boolean NOT NULL DEFAULT false,
+        ADD COLUMN to_self boolean NOT NULL DEFAULT false, ADD COLUMN tint text, ADD COLUMN place jsonb,
+        ADD COLUMN resolved boolean NOT NULL DEFAULT false;
+      ALTER TABLE threads RENAME COLUMN resolved_by TO turned_by;
+      ALTER TABLE threads RENAME COLUMN resolved_at TO turned_at;
+      UPDATE threads SET resolved = turned_at IS NOT NULL, author =
+        (SELECT author FROM comments WHERE thread_id = threads.id ORDER BY made_at, comments.id LIMIT 1);
+      DELETE FROM threads WHERE author IS NULL;
+      ALTER TABLE threads ALTER COLUMN author SET NOT NULL;
+
+      ALTER TABLE comments ADD COLUMN body jsonb, ADD COLUMN edited_at timestamptz, ADD COLUMN deleted_at timestamptz,
+        ADD COLUMN query_to text REFERENCES people, ADD COLUMN settled_by text REFERENCES people,
+        ADD COLUMN settled_at timestamptz, ADD COLUMN proposal jsonb;
+      UPDATE comments SET body = jsonb_build_object('type', 'doc', 'content', (
+        SELECT jsonb_agg(jsonb_build_object('type', 'line', 'attrs', jsonb_build_object('list', NULL)) ||
+          CASE WHEN line = '' THEN '{}'::jsonb
+          ELSE jsonb_build_object('content', jsonb_build_array(jsonb_build_object('type', 'text', 'text', line))) END
+          ORDER BY n)
+        FROM unnest(string_to_array(text, E'\\n')) WITH ORDINALITY AS one (line, n)));
+      ALTER TABLE comments ALTER COLUMN body SET NOT NULL, DROP COLUMN text;
+      CREATE INDEX queries_open ON comments (query_to) WHERE query_to IS NOT NULL AND settled_at IS NULL;
+
+      ALTER TABLE people ADD COLUMN mail text, ADD COLUMN portrait text, ADD COLUMN notice_kinds jsonb;
+      CREATE TABLE portraits (
+        person_id text PRIMARY KEY REFERENCES people ON DELETE CASCADE, type text NOT NULL, bytes bytea NOT NULL
+      );
+      CREATE TABLE notices (
+        id text PRIMARY KEY, person_id text NOT NULL REFERENCES people ON DELETE CASCADE,
+        manuscript_id text NOT NULL REFERENCES manuscripts ON DELETE CASCADE,
+        kind text NOT NULL CHECK (kind IN ('mention', 'query', 'reply', 'decision', 'invitation')),
+        actor text NOT NULL REFERENCES people,
+        thread_id text REFERENCES threads ON DELETE CASCADE, comment_id text REFERENCES comments ON DELETE CASCADE,
+        facts jsonb NOT NULL DEFAULT '{}', at timestamptz NOT NULL DEFAULT now(), read_at timestamptz,
+        goes_out boolean NOT NULL DEFAULT true, mailed_at timestamptz
+      );
+      CREATE INDEX notices_of_person ON notices (person_id, at DESC);
+      CREATE INDEX notices_to_mail ON notices (person_id) WHERE goes_out AND mailed_at IS NULL;
+      CREATE TABLE outbox (
+        id text PRIMARY KEY, person_id text NOT NULL REFERENCES people ON DELETE CASCADE, recipient text NOT NULL,
+        subject text NOT NULL, plain text NOT NULL, html text NOT NULL, raw bytea NOT NULL,
+        at timestamptz NOT NULL DEFAULT now()
+      );
+      CREATE INDEX outbox_of_person ON outbox (person_id, at DESC);
+    `);
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      DROP TABLE outbox, notices, portraits;
+      ALTER TABLE people DROP COLUMN mail, DROP COLUMN portrait, DROP COLUMN notice_kinds;
+      ALTER TABLE comments ADD COLUMN text text;
+      UPDATE comments SET text = coalesce((
+        SELECT string_agg(coalesce((SELECT string_agg(coalesce(piece ->> 'text', '@'), '' ORDER BY k)
+          FROM jsonb_array_elements(line -> 'content') WITH ORDINALITY AS of_line (piece, k)), ''), E'\\n' ORDER BY n)
+        FROM jsonb_array_elements(body -> 'content') WITH ORDINALITY AS of_body (line, n)), '');
+      ALTER TABLE comments ALTER COLUMN text SET NOT NULL, DROP COLUMN body, DROP COLUMN edited_at,
+        DROP COLUMN deleted_at, DROP COLUMN query_to, DROP COLUMN settled_by, DROP COLUMN settled_at, DROP COLUMN proposal;
+      UPDATE threads SET turned_by = NULL, turned_at = NULL WHERE NOT resolved;
+      ALTER TABLE threads RENAME COLUMN turned_by TO resolved_by;
+      ALTER TABLE threads RENAME COLUMN turned_at TO resolved_at;
+      ALTER TABLE threads DROP COLUMN author, DROP COLUMN about_whole, DROP COLUMN to_self, DROP COLUMN tint,
+        DROP COLUMN place, DROP COLUMN resolved;
+    `);
+  }
+}
+
 export const migrations = [
   FirstTables1764000000000,
   Decisions1764100000000,
   Pictures1764200000000,
   ManyHands1764300000000,
   Reviewing1764400000000,
+  Talk1764500000000,
 ];

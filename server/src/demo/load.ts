@@ -2,14 +2,15 @@ import type { INestApplicationContext } from '@nestjs/common';
 import { getDataSourceToken } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import type { DataSource } from 'typeorm';
-import { anchors, toDate, type Person, type Thread } from '@tea-pencil/core';
-import { FactRow, ManuscriptRow, MemberRow } from '../database/entities.js';
+import { mentionsIn, type Person, type Thread } from '@tea-pencil/core';
+import { FactRow, ManuscriptRow, MemberRow, NoticeRow } from '../database/entities.js';
 import type { Role } from '../database/roles.js';
 import { ManuscriptsService } from '../documents/manuscripts.service.js';
 import { PeopleService } from '../people/people.service.js';
 import { manuscriptOf } from './notation.js';
-import { beforeYouSetOut, foreword, forewordThreads, winterTides } from './other-texts.js';
-import { wrackLine, wrackLineResolved, wrackLineThreads } from './wrack-line.js';
+import { beforeYouSetOut, foreword, forewordTalk, winterTides } from './other-texts.js';
+import { talkOf, type TalkNotes } from './talk.js';
+import { wrackLine, wrackLineTalk } from './wrack-line.js';
 
 /** The demo: a small press prepares a walker's guide. Loaded once, into an empty database only. */
 
@@ -28,8 +29,7 @@ interface DemoText {
   title: string;
   note: string;
   text: string;
-  threads?: Record<number, [who: string, text: string][]>;
-  resolved?: number[];
+  talk?: TalkNotes;
   roles: Record<string, Role>;
   daysAgo: number;
   by: string;
@@ -56,7 +56,7 @@ const all: DemoText[] = [
     title: 'Foreword',
     note: 'waiting for the harbour office',
     text: foreword,
-    threads: forewordThreads,
+    talk: forewordTalk,
     roles: { I: 'keeper', T: 'keeper', A: 'decider', H: 'proposer' },
     daysAgo: 2,
     by: 'H',
@@ -65,8 +65,7 @@ const all: DemoText[] = [
     title: '3 · The Wrack Line',
     note: 'second round',
     text: wrackLine,
-    threads: wrackLineThreads,
-    resolved: wrackLineResolved,
+    talk: wrackLineTalk,
     roles: { I: 'decider', T: 'keeper', M: 'proposer', A: 'keeper', H: 'remarker' },
     daysAgo: 0,
     by: 'T',
@@ -78,28 +77,19 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
   const people = app.get(PeopleService);
   if ((await people.accounts()).length) return;
   const ids: Record<string, string> = {};
-  for (const { letter, name, login, note } of cast) ids[letter] = await people.create(name, login, password, note);
+  for (const { letter, name, login, note } of cast)
+    ids[letter] = await people.create(name, login, password, note, `${login}@harrow-press.example`);
   const everyone: Person[] = await people.accounts();
   for (const demo of all) await add(demo);
   await database.getRepository(FactRow).insert({ key: 'demo', value: 'loaded' });
 
-  async function add({ title, note, text, threads = {}, resolved = [], roles, daysAgo, by }: DemoText): Promise<void> {
+  async function add({ title, note, text, talk = {}, roles, daysAgo, by }: DemoText): Promise<void> {
     const touched = new Date(Date.now() - daysAgo * 24 * 3600_000 - 9 * 60_000);
-    const threadIds = Object.fromEntries(Object.keys(threads).map((number) => [number, nanoid(12)]));
+    const threadIds = Object.fromEntries(
+      Object.keys({ ...talk.threads, ...talk.tints }).map((number) => [number, nanoid(12)]),
+    );
     const doc = manuscriptOf(text, ids, threadIds, touched, () => nanoid(12));
-    const places = anchors(doc);
-    const full = Object.entries(threads).map(([number, comments]): Thread => {
-      const id = threadIds[number]!;
-      const { from, to } = places.get(id)![0]!;
-      const at = (k: number) =>
-        toDate(new Date(touched.getTime() - (12 - Number(number)) * 3_100_000 - (comments.length - k) * 900_000));
-      return {
-        id,
-        quote: doc.textBetween(from, to),
-        resolved: resolved.includes(Number(number)),
-        comments: comments.map(([who, words], k) => ({ id: nanoid(12), author: ids[who]!, date: at(k), text: words })),
-      };
-    });
+    const full = talkOf(talk, doc, threadIds, (letter) => ids[letter]!, touched);
     const owner = ids[Object.keys(roles).find((letter) => roles[letter] === 'keeper')!]!;
     const id = await app
       .get(ManuscriptsService)
@@ -113,5 +103,50 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
       })),
     );
     await database.getRepository(ManuscriptRow).update(id, { touchedAt: touched, touchedBy: ids[by]! });
+    await database.getRepository(NoticeRow).insert(
+      noticesOf(
+        id,
+        full,
+        owner,
+        Object.entries(roles).map(([letter, role]) => [ids[letter]!, role] as const),
+      ),
+    );
   }
+}
+
+/** What the people of a text have in their post: who was asked, mentioned and answered, and who was invited. */
+function noticesOf(
+  manuscriptId: string,
+  threads: readonly Thread[],
+  owner: string,
+  members: readonly (readonly [string, Role])[],
+) {
+  const notice = (personId: string, actor: string, kind: NoticeRow['kind'], about: Partial<NoticeRow>) => ({
+    id: nanoid(12),
+    manuscriptId,
+    personId,
+    actor,
+    kind,
+    ...about,
+  });
+  const said = threads.flatMap((thread) =>
+    thread.comments.flatMap((comment, k) => {
+      const kinds = new Map<string, NoticeRow['kind']>();
+      for (const { author } of thread.comments.slice(0, k)) kinds.set(author, 'reply');
+      for (const person of mentionsIn(comment.body)) kinds.set(person, 'mention');
+      if (comment.query) kinds.set(comment.query.to, 'query');
+      kinds.delete(comment.author);
+      const at = new Date(comment.date);
+      const answered = thread.resolved || !!comment.query?.settled;
+      const about = { threadId: thread.id, commentId: comment.id, at, readAt: answered ? at : null };
+      return [...kinds].map(([person, kind]) => notice(person, comment.author, kind, about));
+    }),
+  );
+  const invited = members
+    .filter(([person]) => person !== owner)
+    .map(([person, role]) => {
+      const at = new Date(Date.now() - 40 * 24 * 3600_000);
+      return notice(person, owner, 'invitation', { at, readAt: at, goesOut: false, facts: { role } });
+    });
+  return [...said, ...invited];
 }

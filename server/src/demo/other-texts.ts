@@ -1,3 +1,5 @@
+import type { TalkNotes } from './talk.js';
+
 /** The other manuscripts of the demo, in the notation of the first. */
 
 export const foreword = `# Foreword
@@ -13,8 +15,10 @@ We hope that this book will be spoiled by rain and sand[H|.|, and that a spoiled
 The Harbour Office, Harrow[H||, in November]
 `;
 
-export const forewordThreads: Record<number, [who: 'I' | 'T' | 'M' | 'H' | 'A', text: string][]> = {
-  1: [['I', 'Chapter 3 has 1962, and the author holds the book in her hand. I suggest 1962.']],
+export const forewordTalk: TalkNotes = {
+  threads: {
+    1: [['I', 'Chapter 3 has 1962, and the author holds the book in her hand. I suggest 1962.', { asks: 'H' }]],
+  },
 };
 
 export const beforeYouSetOut = `# 1 · Before You Set Out

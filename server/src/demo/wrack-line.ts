@@ -1,3 +1,5 @@
+import type { TalkNotes } from './talk.js';
+
 /**
  * A chapter of a book that does not exist, and what three people would change in it. [I|old|new] is a replacement by
  * Ines, [M*italic|words] formatting by Maren, [T¶] a paragraph that Tobias splits, [T<1|words] and [T>1|words] the two ends of a move; {1|words} the words of thread 1.
@@ -16,9 +18,9 @@ Look for [I|mermaids purses|mermaid’s purses], the horned cases in which skate
 
 Every tide leaves a line, but not every line lasts. The twelve days between one spring tide and the next [I|see|bring] a run of lower and lower high waters, each of which stops short of the one before, so that the beach at [I|neaps|neap tides] is ruled like a page of music. Read it from the top: the highest line is the oldest, the lowest was wet this morning.
 
-The oldest line is also the richest. It has had time to dry above and rot below, and it is the damp, warm underside that most of its animals want. [I|A|On a] cold morning in March you may put a hand into the heap and find it as warm as a bed. [M|The heat comes from bacteria|The warmth is made by bacteria], which are doing to the weed what they do to a heap of grass cuttings.
+The oldest line is also the richest. It has had time to dry above and rot below, and it is {14|the damp, warm underside} that most of its animals want. [I|A|On a] cold morning in March you may put a hand into the heap and find it as warm as a bed. [M|The heat comes from bacteria|The warmth is made by bacteria], which are doing to the weed what they do to a heap of grass cuttings.
 
-Gales change the order. A northerly can lift the whole ledger and set it down again in one bank at the foot of the dunes, with last week’s line on top of last month’s; after that there is no reading it [I|any more |]until the next springs. Walkers who know the shore go out on the second morning after a gale, when the sea has dropped its best things and the gulls have not yet [I|had them all|taken them all].
+Gales change the order. A northerly can lift the whole ledger and set it down again in one bank {15|at the foot of the dunes}, with last week’s line on top of last month’s; after that there is no reading it [I|any more |]until the next springs. Walkers who know the shore go out on the second morning after a gale, when the sea has dropped its best things and the gulls have not yet [I|had them all|taken them all].
 
 The bay faces [I|north west|north-west], and its two headlands work like a pair of hands. What the current brings along the coast is held between them for a tide or two before it is let go. That is why the Harrow Shore, which is not long, has a list of finds that is: [I|two hundred and eleven|211] kinds of drift seed, shell, egg case and driftwood in the press’s own notebooks, {4|kept since 1962}.
 
@@ -101,34 +103,47 @@ Write down the date, the wind of the day before, the state of the tide and who w
 Go back. One walk along a wrack line is an outing; twelve, a month apart, are a study. The line you read in June is not the line of January, and [I|it is only when you have seen both of them that|only when you have seen both] you will know what the shore has been telling you.
 `;
 
-/** What is said about the words of each thread: who speaks, and what. */
-export const wrackLineThreads: Record<number, [who: 'I' | 'T' | 'M' | 'H' | 'A', text: string][]> = {
-  1: [
-    ['M', 'Talitrus or Orchestia? If the latter, the next sentence is wrong.'],
-    ['T', 'Checked the survey sheet, it says Orchestia. Shall I change it?'],
+/** What is said about it. */
+export const wrackLineTalk: TalkNotes = {
+  threads: {
+    1: [
+      ['M', 'Talitrus or Orchestia? If the latter, the next sentence is wrong.', { asks: 'T' }],
+      ['T', 'Checked the survey sheet, it says Orchestia. @A, shall I change it?', { asks: 'A' }],
+    ],
+    2: [['M', 'True of skates. For catsharks the weight tells you nothing; perhaps say so.']],
+    3: [['H', 'Please keep this warning in whatever you do with the paragraph.']],
+    4: [
+      ['I', 'The foreword says 1964. Which is right?', { asks: 'A' }],
+      ['A', '1962. I have the first notebook here.'],
+      ['I', 'Thank you, I will mend the foreword.'],
+    ],
+    5: [
+      [
+        'I',
+        'Is the short form a deliberate echo of speech? If not, this is how I would have it.',
+        { wording: 'The knotted wrack grows more slowly' },
+      ],
+    ],
+    6: [['M', 'Good that this is said. I would not soften it.']],
+    7: [['T', 'Can we be so sure of that? A neighbour shows me oysters every summer.', { asks: 'M' }]],
+    8: [['H', 'We are closed on Sundays until April. The door has a slot.']],
+    9: [['H', 'Ring 999 and ask for the coastguard; the station has no line of its own any more.']],
+    10: [
+      ['I', 'I love this. Is it so?'],
+      ['A', 'My grandmother’s labels are still on the shelf.'],
+    ],
+    11: [['T', 'A good last line for the paragraph. Leave it.']],
+    12: [
+      ['I', 'Stronger without “a day on which” twice? But I hear the rhythm.'],
+      ['A', 'Please leave the rhythm.'],
+    ],
+    15: [['I', 'Obviously the dunes are not the foot of anything. Fix this!!']],
+  },
+  resolved: [4, 6],
+  tints: { 14: ['T', 'sky'] },
+  whole: [
+    ['T', 'The second round closes on Friday. @I and @M: what is still open for you?'],
+    ['M', 'Only the sandhoppers. The rest reads well.'],
   ],
-  2: [['M', 'True of skates. For catsharks the weight tells you nothing; perhaps say so.']],
-  3: [['H', 'Please keep this warning in whatever you do with the paragraph.']],
-  4: [
-    ['I', 'The foreword says 1964. Which is right?'],
-    ['A', '1962. I have the first notebook here.'],
-    ['I', 'Thank you, I will mend the foreword.'],
-  ],
-  5: [['I', '“Grows more slowly”? Or is the short form a deliberate echo of speech?']],
-  6: [['M', 'Good that this is said. I would not soften it.']],
-  7: [['T', 'Can we be so sure of that? A neighbour shows me oysters every summer.']],
-  8: [['H', 'We are closed on Sundays until April. The door has a slot.']],
-  9: [['H', 'Ring 999 and ask for the coastguard; the station has no line of its own any more.']],
-  10: [
-    ['I', 'I love this. Is it so?'],
-    ['A', 'My grandmother’s labels are still on the shelf.'],
-  ],
-  12: [
-    ['I', 'Stronger without “a day on which” twice? But I hear the rhythm.'],
-    ['A', 'Please leave the rhythm.'],
-  ],
-  11: [['T', 'A good last line for the paragraph. Leave it.']],
+  toSelf: ['in the press’s own notebooks', ['I', 'Ask at the press whether these may be named at all.']],
 };
-
-/** Threads that have been resolved. */
-export const wrackLineResolved = [4, 6];

@@ -2,6 +2,7 @@ import { Module } from '@nestjs/common';
 import { CollaborationModule } from '../collaboration/collaboration.module.js';
 import { DatabaseModule } from '../database/database.module.js';
 import { PeopleModule } from '../people/people.module.js';
+import { PostModule } from '../post/post.module.js';
 import { ThreadsModule } from '../threads/threads.module.js';
 import { MembersController } from './members.controller.js';
 import { MembersService } from './members.service.js';
@@ -9,7 +10,7 @@ import { ManuscriptsController } from './manuscripts.controller.js';
 import { ManuscriptsService } from './manuscripts.service.js';
 
 @Module({
-  imports: [DatabaseModule, CollaborationModule, PeopleModule, ThreadsModule],
+  imports: [DatabaseModule, CollaborationModule, PeopleModule, PostModule, ThreadsModule],
   controllers: [ManuscriptsController, MembersController],
   providers: [ManuscriptsService, MembersService],
   exports: [ManuscriptsService],

@@ -1,6 +1,14 @@
 import { nanoid } from 'nanoid';
 import { Node } from 'prosemirror-model';
-import { schema, type Manuscript, type Person } from '@tea-pencil/core';
+import {
+  schema,
+  type Comment,
+  type Manuscript,
+  type Person,
+  type Remark,
+  type Thread,
+  type Turn,
+} from '@tea-pencil/core';
 
 /** A lasting id for each value that comes by, the same for the same value. */
 function renaming(make: () => string): (old: string) => string {
@@ -39,13 +47,50 @@ export function withIds(manuscript: Manuscript, addPerson: (person: Person) => s
   return {
     doc: Node.fromJSON(schema, rename(manuscript.doc.toJSON() as Json)),
     people: manuscript.people.map((one) => ({ ...one, id: person(one.id) })),
-    threads: manuscript.threads.map((one) => ({
-      ...one,
-      id: thread(one.id),
-      ...(one.change !== undefined && { change: change(one.change) }),
-      comments: one.comments.map((comment) => ({ ...comment, id: nanoid(12), author: person(comment.author) })),
-    })),
+    threads: manuscript.threads.map((one) => renamedThread(one, { person, change, thread })),
     assets: manuscript.assets,
+  };
+}
+
+interface Names {
+  person(id: string): string;
+  change(id: string): string;
+  thread(id: string): string;
+}
+
+function renamedThread({ turned, change, ...thread }: Thread, names: Names): Thread {
+  const turn = <T extends Turn>(one: T): T => ({ ...one, by: names.person(one.by) });
+  const body = (remark: Remark): Remark => ({
+    ...remark,
+    content: remark.content.map((line) => ({
+      ...line,
+      ...(line.content && {
+        content: line.content.map((piece) =>
+          piece.type === 'mention' ? { ...piece, attrs: { person: names.person(piece.attrs.person) } } : piece,
+        ),
+      }),
+    })),
+  });
+  const renamed = ({ query, proposal, ...comment }: Comment): Comment => ({
+    ...comment,
+    id: nanoid(12),
+    author: names.person(comment.author),
+    body: body(comment.body),
+    ...(query && { query: { to: names.person(query.to), ...(query.settled && { settled: turn(query.settled) }) } }),
+    ...(proposal && {
+      proposal: {
+        words: proposal.words,
+        ...(proposal.made && { made: { ...turn(proposal.made), change: names.change(proposal.made.change) } }),
+      },
+    }),
+  });
+  return {
+    ...thread,
+    id: names.thread(thread.id),
+    author: names.person(thread.author),
+    ...(turned && { turned: turn(turned) }),
+    ...(change !== undefined && { change: names.change(change) }),
+    comments: thread.comments.map(renamed),
   };
 }
 

@@ -2,13 +2,14 @@ import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import type { Node } from 'prosemirror-model';
-import { DataSource, In, IsNull } from 'typeorm';
+import { DataSource, In } from 'typeorm';
 import { changeIds, listChanges, schema, type Loss, type Manuscript, type Person } from '@tea-pencil/core';
 import { Authority } from '../collaboration/authority.js';
 import { StepLog } from '../collaboration/step-log.js';
-import { ManuscriptRow, MemberRow, NamedPersonRow, PersonRow, ThreadRow } from '../database/entities.js';
+import { ManuscriptRow, MemberRow, NamedPersonRow, PersonRow } from '../database/entities.js';
 import type { Role } from '../database/roles.js';
 import { PeopleService } from '../people/people.service.js';
+import { keepThreads } from '../threads/read-threads.js';
 import { ThreadsService } from '../threads/threads.service.js';
 import { withIds } from './ids.js';
 
@@ -20,6 +21,8 @@ export interface DeskEntry {
   role: Role;
   pending: number;
   openThreads: number;
+  /** How many answers each person owes. */
+  owed: { person: string; name: string; answers: number }[];
   /** Where the pending changes are, from 0 (start) to 1 (end of the text), and the hue of who made them. */
   spine: { at: number; hue: number }[];
   touchedAt: Date;
@@ -55,9 +58,7 @@ export class ManuscriptsService {
         const text = await this.authority.text(id);
         const changes = text ? listChanges(text.doc) : [];
         const size = text?.doc.content.size ?? 1;
-        const openThreads = await this.database
-          .getRepository(ThreadRow)
-          .countBy({ manuscriptId: id, resolvedAt: IsNull() });
+        const { openThreads, owed } = await this.#talk(id, personId);
         const { role } = memberships.find(({ manuscriptId }) => manuscriptId === id)!;
         const colleagues = new Map((await this.people.ofManuscript(id)).map((person) => [person.id, person]));
         const spine = changes.map(({ ranges, author }) => ({
@@ -72,6 +73,7 @@ export class ManuscriptsService {
           role,
           pending: changes.length,
           openThreads,
+          owed: owed.map((one) => ({ ...one, name: colleagues.get(one.person)?.name ?? '' })),
           spine,
           touchedAt,
           touchedBy,
@@ -79,6 +81,23 @@ export class ManuscriptsService {
         };
       }),
     );
+  }
+
+  /** The open threads a person sees, and who owes answers in them. */
+  async #talk(manuscriptId: string, personId: string) {
+    const open = `threads.manuscript_id = $1 AND NOT threads.resolved AND (NOT to_self OR threads.author = $2)`;
+    const [count] = await this.database.query<{ n: number }[]>(
+      `SELECT count(*)::int AS n FROM threads WHERE ${open} AND
+       EXISTS (SELECT 1 FROM comments WHERE thread_id = threads.id AND deleted_at IS NULL)`,
+      [manuscriptId, personId],
+    );
+    const owed = await this.database.query<{ person: string; answers: number }[]>(
+      `SELECT query_to AS person, count(*)::int AS answers FROM comments JOIN threads ON threads.id = thread_id
+       WHERE ${open} AND query_to IS NOT NULL AND settled_at IS NULL AND deleted_at IS NULL
+       GROUP BY query_to ORDER BY answers DESC, query_to`,
+      [manuscriptId, personId],
+    );
+    return { openThreads: count!.n, owed };
   }
 
   async get(id: string) {
@@ -137,19 +156,19 @@ export class ManuscriptsService {
         );
       }
       await this.log.begin(manager, id, doc, changeIds(doc));
-      await this.threads.add(manager, id, threads, owner);
+      await keepThreads(manager, id, threads);
     });
     return id;
   }
 
-  /** The manuscript as it stands, whole, for taking it away. */
-  async whole(id: string, read: (doc: Node) => Node): Promise<Manuscript | null> {
+  /** The manuscript as it stands, whole, for a person to take away. */
+  async whole(id: string, me: string, read: (doc: Node) => Node): Promise<Manuscript | null> {
     const text = await this.authority.text(id);
     if (!text) return null;
     return {
       doc: read(text.doc),
       people: await this.people.ofManuscript(id),
-      threads: await this.threads.list(id),
+      threads: await this.threads.list(id, me),
       assets: [],
     };
   }

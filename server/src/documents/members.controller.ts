@@ -32,9 +32,10 @@ export class MembersController {
   async set(
     @ValidId('id') id: string,
     @ValidId('person') person: string,
+    @Me() me: string,
     @ValidBody(memberSchema) { role }: { role: Role },
   ): Promise<void> {
-    await this.members.set(id, person, role);
+    await this.members.set(id, me, person, role);
     this.live.changed(id, 'people');
   }
 

@@ -5,6 +5,7 @@ import { initialsOf } from '@tea-pencil/core';
 import { MemberRow, NamedPersonRow, PersonRow } from '../database/entities.js';
 import type { Role } from '../database/roles.js';
 import { PeopleService } from '../people/people.service.js';
+import { Notices } from '../post/notices.js';
 
 const needsKeeper = 'A manuscript needs a keeper: make someone else one first.';
 
@@ -20,15 +21,18 @@ export class MembersService {
   constructor(
     @InjectDataSource() private readonly database: DataSource,
     private readonly people: PeopleService,
+    private readonly notices: Notices,
   ) {}
 
   /** Sets what a member may do; someone who was none becomes one. The last keeper stays keeper. */
-  async set(manuscriptId: string, personId: string, role: Role): Promise<void> {
+  async set(manuscriptId: string, by: string, personId: string, role: Role): Promise<void> {
     const account = await this.people.get(personId);
     if (!account?.login) throw new BadRequestException('There is no such person with an account here.');
     const colleagues = await this.people.ofManuscript(manuscriptId);
     const hue = colleagues.find(({ id }) => id === personId)?.hue ?? colleagues.length;
+    const isNew = !colleagues.some((person) => person.id === personId && person.role);
     await this.#keepingAKeeper(manuscriptId, (members) => members.save({ manuscriptId, personId, role, hue }));
+    if (isNew) await this.notices.invited(manuscriptId, by, personId, role);
   }
 
   /** Takes someone off the manuscript; what they wrote stays, under their name. */

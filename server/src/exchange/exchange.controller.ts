@@ -14,7 +14,7 @@ import { FileInterceptor } from '@nestjs/platform-express';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import Joi from 'joi';
-import { fairReading, largestFile, writeDocx, writeText, type Manuscript } from '@tea-pencil/core';
+import { fairReading, largestFile, writeAnnotations, writeDocx, writeText, type Manuscript } from '@tea-pencil/core';
 import type { Node } from 'prosemirror-model';
 import { ManuscriptsService } from '../documents/manuscripts.service.js';
 import { Me } from '../http/access.js';
@@ -28,15 +28,27 @@ interface Copy {
   ending: string;
   type: string;
   read: (doc: Node) => Node;
-  write: (manuscript: Manuscript) => Promise<Uint8Array>;
+  write: (manuscript: Manuscript, about: { id: string; title: string }) => Promise<Uint8Array>;
   /** Whether threads go with it. */
   threads: boolean;
 }
 
-/** The copies that can be taken away. */
+function annotations(manuscript: Manuscript, { id, title }: { id: string; title: string }): Promise<Uint8Array> {
+  const collection = writeAnnotations(manuscript, `urn:tea-pencil:manuscript:${id}`, title);
+  return Promise.resolve(new TextEncoder().encode(JSON.stringify(collection, null, 1)));
+}
+
+/** The copies that can be taken away; none holds notes to oneself. */
 const copies: Record<string, Copy> = {
   'marked.docx': { ending: ' (marked).docx', type: docxType, read: (doc) => doc, write: writeDocx, threads: true },
   'fair.docx': { ending: ' (fair copy).docx', type: docxType, read: fairReading, write: writeDocx, threads: false },
+  'threads.jsonld': {
+    ending: ' (threads).jsonld',
+    type: 'application/ld+json',
+    read: (doc) => doc,
+    write: annotations,
+    threads: true,
+  },
   'fair.txt': {
     ending: ' (fair copy).txt',
     type: 'text/plain; charset=utf-8',
@@ -79,14 +91,15 @@ export class ExchangeController {
   @Get(':id/copies/:copy')
   async takeAway(
     @ValidId('id') id: string,
+    @Me() me: string,
     @Param('copy', copyPipe) kind: string,
     @Res() response: Response,
   ): Promise<void> {
     const copy = copies[kind]!;
-    const whole = await this.manuscripts.whole(id, copy.read);
+    const whole = await this.manuscripts.whole(id, me, copy.read);
     if (!whole) throw new NotFoundException('There is no text to take away.');
     const { title } = await this.manuscripts.get(id);
-    const bytes = await copy.write(copy.threads ? whole : { ...whole, threads: [] });
+    const bytes = await copy.write(copy.threads ? whole : { ...whole, threads: [] }, { id, title });
     response.attachment(title.replace(/[\\/:*?"<>|]/g, '-') + copy.ending);
     response.type(copy.type).send(Buffer.from(bytes));
   }

@@ -1,4 +1,4 @@
-import type { Role } from '../database/roles.js';
+import { mayAtLeast, roles, type Role } from '../database/roles.js';
 
 /** Who may use a route: anyone at all, anyone signed in, or members of its manuscript with at least a role. */
 export type Access = 'anyone' | 'signed in' | Role;
@@ -13,6 +13,14 @@ export const routes: Readonly<Record<string, Access>> = {
   'POST /api/sign-out': 'signed in',
   'GET /api/me': 'anyone', // null for one who is not signed in
   'PATCH /api/me': 'signed in',
+  'PUT /api/me/portrait': 'signed in',
+  'DELETE /api/me/portrait': 'signed in',
+  'GET /api/people/:person/portrait': 'signed in',
+  'GET /api/post': 'signed in', // one's own, and of manuscripts one may still read
+  'PATCH /api/post': 'signed in',
+  'PUT /api/post/kinds': 'signed in',
+  'GET /api/outbox': 'signed in', // one's own
+  'GET /api/outbox/:mail/html': 'signed in',
   'GET /api/people': 'signed in',
   'GET /api/manuscripts': 'signed in',
   'POST /api/manuscripts': 'signed in',
@@ -31,7 +39,13 @@ export const routes: Readonly<Record<string, Access>> = {
 
   'POST /api/manuscripts/:id/threads': 'remarker',
   'POST /api/manuscripts/:id/threads/:thread/comments': 'remarker',
-  'PATCH /api/manuscripts/:id/threads/:thread': 'remarker',
+  'PATCH /api/manuscripts/:id/threads': 'remarker',
+  'PATCH /api/manuscripts/:id/threads/:thread': 'remarker', // a note to somebody else is nowhere
+  // For these see also `talkActs`.
+  'PUT /api/manuscripts/:id/threads/:thread/place': 'remarker',
+  'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment': 'remarker',
+  'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment/query': 'remarker',
+  'POST /api/manuscripts/:id/threads/:thread/comments/:comment/change': 'proposer',
 
   'POST /api/manuscripts/:id/pictures': 'proposer',
   'POST /api/manuscripts/:id/pictures/copy': 'proposer',
@@ -47,7 +61,6 @@ export const messages = {
   join: 'reader',
   leave: 'reader',
   presence: 'reader',
-  'submit anchor': 'remarker',
   'submit pencil': 'proposer',
   'submit ink': 'decider', // nobody, where everyone writes in pencil
   'decide own': 'proposer', // withdrawing changes of one's own
@@ -55,3 +68,23 @@ export const messages = {
   'takeBack own': 'proposer', // a decision of one's own
   takeBack: 'decider',
 } as const satisfies Record<string, Role>;
+
+/** What someone is to a thread or a comment: whose it is, who is asked in it, or someone with a role. */
+export type Relation = 'author' | 'asked' | Role;
+
+/** Who may do what to talk that is there already, besides having the role for the route. */
+export const talkActs = {
+  'see a note to oneself': ['author'],
+  'change a comment': ['author'],
+  'delete a comment': ['author'],
+  'settle a query': ['author', 'asked', 'decider'],
+  'move a thread from its words': ['author', 'decider'],
+  'change a tint': ['author', 'decider'],
+} as const satisfies Record<string, Relation[]>;
+
+/** Whether one of what somebody is may do it; a role includes those before it. */
+export const mayInTalk = (act: keyof typeof talkActs, is: readonly Relation[]): boolean =>
+  talkActs[act].some((least) =>
+    is.some((one) => one === least || (isRole(one) && isRole(least) && mayAtLeast(one, least))),
+  );
+const isRole = (relation: Relation): relation is Role => roles.includes(relation as Role);

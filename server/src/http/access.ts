@@ -29,7 +29,7 @@ export const Membership = createParamDecorator(
   (_: unknown, context: ExecutionContext) => context.switchToHttp().getRequest<Known>().member,
 );
 
-const roleWords: Record<Role, string> = {
+export const roleWords: Record<Role, string> = {
   reader: 'read',
   remarker: 'comment',
   proposer: 'propose changes',

@@ -1,22 +1,31 @@
 import {
+  BadRequestException,
   Controller,
+  Delete,
   ForbiddenException,
   Get,
   HttpCode,
   NotFoundException,
   Patch,
   Post,
+  Put,
   Req,
+  Res,
   UnauthorizedException,
+  UploadedFile,
+  UseFilters,
   UseGuards,
+  UseInterceptors,
 } from '@nestjs/common';
-import { ApiTags } from '@nestjs/swagger';
+import { FileInterceptor } from '@nestjs/platform-express';
+import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import { Throttle, ThrottlerGuard } from '@nestjs/throttler';
-import type { Request } from 'express';
+import type { Request, Response } from 'express';
 import Joi from 'joi';
 import { LiveGateway } from '../collaboration/live.gateway.js';
 import { Me } from '../http/access.js';
-import { Describes, idSchema, ValidBody } from '../http/validation.js';
+import { nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
+import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
 import { PeopleService, type Account } from './people.service.js';
 
 const signInSchema = Joi.object({
@@ -26,7 +35,14 @@ const signInSchema = Joi.object({
 const selfSchema = Joi.object({
   name: Joi.string().trim().strict(false).min(1).max(100),
   initials: Joi.string().trim().strict(false).min(1).max(3),
+  mail: Joi.string()
+    .email({ tlds: false })
+    .max(200)
+    .allow(null)
+    .messages({ 'string.email': 'this is no address that mail could be sent to' }),
 }).min(1);
+/** The largest file that is taken as a portrait, in bytes. */
+const largestPortrait = 2 * 1024 * 1024;
 const demoSchema = Joi.object({ person: idSchema.required() });
 
 @ApiTags('people')
@@ -79,15 +95,55 @@ export class PeopleController {
   /** Who one is; null for one who is not signed in. */
   @Get('me')
   async me(@Me() id: string | undefined): Promise<{ me: Account | null }> {
-    return { me: id ? await this.people.get(id) : null };
+    return { me: id ? await this.people.self(id) : null };
   }
 
   @Patch('me')
   @HttpCode(204)
   @Describes(selfSchema)
-  async rename(@Me() id: string, @ValidBody(selfSchema) body: { name?: string; initials?: string }): Promise<void> {
-    await this.people.rename(id, body);
-    for (const manuscript of await this.people.manuscriptsOf(id)) this.live.changed(manuscript, 'people');
+  async change(
+    @Me() id: string,
+    @ValidBody(selfSchema) body: { name?: string; initials?: string; mail?: string | null },
+  ): Promise<void> {
+    await this.people.change(id, body);
+    await this.#tellOf(id);
+  }
+
+  @Put('me/portrait')
+  @HttpCode(204)
+  @ApiConsumes('multipart/form-data')
+  @ApiBody({ schema: { type: 'object', properties: { file: { type: 'string', format: 'binary' } } } })
+  @UseInterceptors(FileInterceptor('file', { limits: { fileSize: largestPortrait, files: 1 }, fileFilter: noteName }))
+  @UseFilters(new TooLarge('2 MB', 'Your portrait is as it was.'))
+  async setPortrait(@Me() me: string, @UploadedFile() file: Upload | undefined): Promise<void> {
+    if (!file) throw new BadRequestException('No file came with this request.');
+    await this.people.setPortrait(me, nameOf(file), file.buffer);
+    await this.#tellOf(me);
+  }
+
+  @Delete('me/portrait')
+  @HttpCode(204)
+  async removePortrait(@Me() me: string): Promise<void> {
+    await this.people.removePortrait(me);
+    await this.#tellOf(me);
+  }
+
+  /** The picture, so served that it can be nothing else. */
+  @Get('people/:person/portrait')
+  async portrait(@ValidId('person') id: string, @Res() response: Response): Promise<void> {
+    const { type, bytes } = await this.people.portrait(id);
+    response.set({
+      'Content-Type': type,
+      'Content-Security-Policy': "default-src 'none'; sandbox",
+      'X-Content-Type-Options': 'nosniff',
+      'Cache-Control': 'private, max-age=86400',
+    });
+    response.send(bytes);
+  }
+
+  /** Everyone who sees this person somewhere hears that they look different. */
+  async #tellOf(person: string): Promise<void> {
+    for (const manuscript of await this.people.manuscriptsOf(person)) this.live.changed(manuscript, 'people');
   }
 
   @Get('people')

@@ -1,15 +1,18 @@
-import { Injectable } from '@nestjs/common';
-import { InjectRepository } from '@nestjs/typeorm';
+import { BadRequestException, Injectable, NotFoundException } from '@nestjs/common';
+import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
 import { hash, verify } from '@node-rs/argon2';
 import { nanoid } from 'nanoid';
-import { In, IsNull, Not, Repository } from 'typeorm';
+import { DataSource, In, IsNull, Not, Repository } from 'typeorm';
 import { initialsOf, type Person } from '@tea-pencil/core';
-import { FactRow, MemberRow, NamedPersonRow, PersonRow } from '../database/entities.js';
+import { FactRow, MemberRow, NamedPersonRow, PersonRow, PortraitRow } from '../database/entities.js';
 import type { Role } from '../database/roles.js';
+import { pictureFile } from '../pictures/picture-file.js';
 
 export interface Account extends Person {
   login: string | null;
   note: string | null;
+  /** Names the picture they have set, if they have set one. */
+  portrait: string | null;
 }
 
 /** Someone a manuscript knows: a member with a role, or an author it only names. */
@@ -29,6 +32,7 @@ export class PeopleService {
     @InjectRepository(MemberRow) private readonly members: Repository<MemberRow>,
     @InjectRepository(NamedPersonRow) private readonly named: Repository<NamedPersonRow>,
     @InjectRepository(FactRow) private readonly facts: Repository<FactRow>,
+    @InjectDataSource() private readonly database: DataSource,
   ) {}
 
   /** The id of the person with that login and password, or null. Takes as long for a login that does not exist. */
@@ -43,13 +47,21 @@ export class PeopleService {
 
   get = (id: string): Promise<Account | null> => this.people.findOneBy({ id });
 
+  /** Oneself, with what nobody else is told. */
+  async self(id: string): Promise<(Account & { mail: string | null }) | null> {
+    const person = await this.people.findOneBy({ id });
+    const more = await this.people.findOne({ where: { id }, select: { id: true, mail: true } });
+    return person && { ...person, mail: more?.mail ?? null };
+  }
+
   /** Everyone with an account, by name. */
   accounts = (): Promise<Account[]> => this.people.find({ where: { login: Not(IsNull()) }, order: { name: 'ASC' } });
 
-  async create(name: string, login: string, password: string, note = ''): Promise<string> {
+  async create(name: string, login: string, password: string, note = '', mail: string | null = null): Promise<string> {
     const id = nanoid(12);
     const passwordHash = await hash(password);
-    await this.people.insert({ id, name, initials: initialsOf(name), login: login.toLowerCase(), passwordHash, note });
+    const initials = initialsOf(name);
+    await this.people.insert({ id, name, initials, login: login.toLowerCase(), passwordHash, note, mail });
     return id;
   }
 
@@ -67,10 +79,34 @@ export class PeopleService {
     });
   }
 
-  /** Someone's name and initials, as they read everywhere, in what was written before too. */
-  async rename(id: string, change: { name?: string; initials?: string }): Promise<void> {
+  /** Someone's name and initials, as they read everywhere, in what was written before too; and where mail goes. */
+  async change(id: string, change: { name?: string; initials?: string; mail?: string | null }): Promise<void> {
     const initials = change.initials ?? (change.name && initialsOf(change.name));
     await this.people.update(id, { ...change, ...(initials && { initials }) });
+  }
+
+  /** Sets a picture as someone's portrait. */
+  async setPortrait(personId: string, name: string, bytes: Buffer): Promise<void> {
+    const file = pictureFile(bytes);
+    if (typeof file === 'string') throw new BadRequestException(`“${name}” ${file}. Your portrait is as it was.`);
+    await this.database.transaction(async (manager) => {
+      await manager.save(PortraitRow, { personId, type: file.type, bytes });
+      await manager.update(PersonRow, personId, { portrait: nanoid(8) });
+    });
+  }
+
+  /** Their initials are the portrait again. */
+  async removePortrait(personId: string): Promise<void> {
+    await this.database.transaction(async (manager) => {
+      await manager.delete(PortraitRow, { personId });
+      await manager.update(PersonRow, personId, { portrait: null });
+    });
+  }
+
+  async portrait(personId: string): Promise<PortraitRow> {
+    const row = await this.database.getRepository(PortraitRow).findOneBy({ personId });
+    if (!row) throw new NotFoundException('This person has set no picture.');
+    return row;
   }
 
   /** The ids under which someone has written in a manuscript: their own, and those of people in a file that are they. */

@@ -1,22 +1,42 @@
-import { Controller, Get, HttpCode, Patch, Post } from '@nestjs/common';
+import { Controller, Get, HttpCode, Patch, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import Joi from 'joi';
-import type { Thread } from '@tea-pencil/core';
+import { tints, type Thread, type ThreadPlace, type Tint } from '@tea-pencil/core';
 import { LiveGateway } from '../collaboration/live.gateway.js';
-import { Me } from '../http/access.js';
+import type { MemberRow } from '../database/entities.js';
+import { Me, Membership } from '../http/access.js';
 import { changeSchema, Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
-import { ThreadsService } from './threads.service.js';
+import { ThreadsService, type Actor, type NewComment, type NewThread } from './threads.service.js';
 
-const text = Joi.string().trim().strict(false).min(1).max(10_000).required();
+const place = Joi.number().integer().min(0).max(1e9).required();
+const placeSchema = Joi.object({ version: place, from: place, to: place });
+/** What it says is looked at by the core, which says in words what is wrong. */
+const body = Joi.object().unknown().required();
+const commentSchema = Joi.object({
+  id: idSchema.required(),
+  body,
+  query: Joi.object({ to: idSchema.required() }),
+  proposal: Joi.object({ words: Joi.string().allow('').max(10_000).required() }),
+});
+const tint = Joi.string().valid(...tints);
 const beginSchema = Joi.object({
   id: idSchema.required(),
-  comment: idSchema.required(),
+  at: placeSchema,
   change: changeSchema,
-  quote: Joi.string().allow('').max(5000).required(),
-  text,
+  whole: Joi.boolean().valid(true),
+  toSelf: Joi.boolean(),
+  tint,
+  comment: commentSchema,
+})
+  .xor('at', 'change', 'whole')
+  .or('comment', 'tint');
+const turnSchema = Joi.object({
+  threads: Joi.array().items(idSchema).min(1).max(10_000).unique().required(),
+  resolved: Joi.boolean().required(),
 });
-const replySchema = Joi.object({ id: idSchema.required(), text });
-const stateSchema = Joi.object({ resolved: Joi.boolean().required() });
+const stateSchema = Joi.object({ resolved: Joi.boolean(), tint: tint.allow(null) }).xor('resolved', 'tint');
+const editSchema = Joi.object({ body: Joi.object().unknown(), deleted: Joi.boolean() }).xor('body', 'deleted');
+const settleSchema = Joi.object({ settled: Joi.boolean().required() });
 
 @ApiTags('threads')
 @Controller('api/manuscripts/:id/threads')
@@ -27,45 +47,114 @@ export class ThreadsController {
   ) {}
 
   @Get()
-  list(@ValidId('id') id: string): Promise<Thread[]> {
-    return this.threads.list(id);
+  list(@ValidId('id') id: string, @Me() me: string): Promise<Thread[]> {
+    return this.threads.list(id, me);
   }
 
   @Post()
   @HttpCode(204)
   @Describes(beginSchema)
-  async begin(
-    @ValidId('id') id: string,
-    @Me() me: string,
-    @ValidBody(beginSchema) body: { id: string; comment: string; change?: string; quote: string; text: string },
-  ): Promise<void> {
-    await this.threads.begin(id, me, body);
-    this.live.changed(id, 'threads');
+  async begin(@Membership() member: MemberRow, @ValidBody(beginSchema) thread: NewThread): Promise<void> {
+    await this.threads.begin(actor(member), thread);
+    await this.#changed(member, thread.id);
   }
 
-  @Post(':thread/comments')
-  @HttpCode(204)
-  @Describes(replySchema)
-  async reply(
-    @ValidId('id') id: string,
-    @ValidId('thread') thread: string,
-    @Me() me: string,
-    @ValidBody(replySchema) body: { id: string; text: string },
-  ): Promise<void> {
-    await this.threads.reply(id, thread, me, body);
-    this.live.changed(id, 'threads');
+  @Patch()
+  @Describes(turnSchema)
+  async turnAll(
+    @Membership() member: MemberRow,
+    @ValidBody(turnSchema) { threads, resolved }: { threads: string[]; resolved: boolean },
+  ): Promise<{ turned: string[] }> {
+    const { turned, shared } = await this.threads.turn(actor(member), threads, resolved);
+    if (shared) this.live.changed(member.manuscriptId, 'threads');
+    else this.live.changedFor(member.personId, member.manuscriptId, 'threads');
+    return { turned };
   }
 
   @Patch(':thread')
   @HttpCode(204)
   @Describes(stateSchema)
   async setState(
-    @ValidId('id') id: string,
     @ValidId('thread') thread: string,
-    @Me() me: string,
-    @ValidBody(stateSchema) { resolved }: { resolved: boolean },
+    @Membership() member: MemberRow,
+    @ValidBody(stateSchema) { resolved, tint: asked }: { resolved?: boolean; tint?: Tint | null },
   ): Promise<void> {
-    await this.threads.setResolved(id, thread, me, resolved);
-    this.live.changed(id, 'threads');
+    if (resolved !== undefined) await this.threads.turn(actor(member), [thread], resolved);
+    else await this.threads.tint(actor(member), thread, asked!);
+    await this.#changed(member, thread);
+  }
+
+  @Put(':thread/place')
+  @HttpCode(204)
+  @Describes(placeSchema)
+  async place(
+    @ValidId('thread') thread: string,
+    @Membership() member: MemberRow,
+    @ValidBody(placeSchema) at: ThreadPlace,
+  ): Promise<void> {
+    await this.threads.place(actor(member), thread, at);
+    await this.#changed(member, thread);
+  }
+
+  @Post(':thread/comments')
+  @HttpCode(204)
+  @Describes(commentSchema)
+  async reply(
+    @ValidId('thread') thread: string,
+    @Membership() member: MemberRow,
+    @ValidBody(commentSchema) comment: NewComment,
+  ): Promise<void> {
+    await this.threads.reply(actor(member), thread, comment);
+    await this.#changed(member, thread);
+  }
+
+  @Patch(':thread/comments/:comment')
+  @HttpCode(204)
+  @Describes(editSchema)
+  async edit(
+    @ValidId('thread') thread: string,
+    @ValidId('comment') comment: string,
+    @Membership() member: MemberRow,
+    @ValidBody(editSchema) change: { body?: unknown; deleted?: boolean },
+  ): Promise<void> {
+    await this.threads.edit(actor(member), thread, comment, change);
+    await this.#changed(member, thread);
+  }
+
+  @Patch(':thread/comments/:comment/query')
+  @HttpCode(204)
+  @Describes(settleSchema)
+  async settle(
+    @ValidId('thread') thread: string,
+    @ValidId('comment') comment: string,
+    @Membership() member: MemberRow,
+    @ValidBody(settleSchema) { settled }: { settled: boolean },
+  ): Promise<void> {
+    await this.threads.settle(actor(member), thread, comment, settled);
+    await this.#changed(member, thread);
+  }
+
+  /** Makes proposed wording a change. */
+  @Post(':thread/comments/:comment/change')
+  async propose(
+    @ValidId('thread') thread: string,
+    @ValidId('comment') comment: string,
+    @Membership() member: MemberRow,
+  ): Promise<{ change: string }> {
+    const made = await this.threads.propose(actor(member), thread, comment);
+    await this.#changed(member, thread);
+    return made;
+  }
+
+  /** Everyone who has the manuscript open is told; of a note to oneself only its author. */
+  async #changed({ manuscriptId, personId }: MemberRow, thread: string): Promise<void> {
+    if (await this.threads.isToSelf(thread)) this.live.changedFor(personId, manuscriptId, 'threads');
+    else this.live.changed(manuscriptId, 'threads');
   }
 }
+
+const actor = ({ manuscriptId, personId, role }: MemberRow): Actor => ({
+  manuscript: manuscriptId,
+  me: personId,
+  role,
+});

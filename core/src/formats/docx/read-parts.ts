@@ -108,21 +108,25 @@ function readStyles(part: string | undefined, listKind: Definitions['listKind'])
   return { paragraphStyle, chain };
 }
 
-/** Reads what the main part refers to; a missing part means that nothing of its kind is defined. */
-export function readDefinitions(part: (name: string) => string | undefined): Definitions {
-  const listKind = readNumbering(part('word/numbering.xml'));
-  const { paragraphStyle, chain } = readStyles(part('word/styles.xml'), listKind);
+/** What the relationships of a part lead to, by their ids (ISO/IEC 29500-2, clause 6.5). */
+export function targetsIn(relationships: string | undefined): Definitions['target'] {
   const targets = new Map<string, string>();
-  const relationships = part('word/_rels/document.xml.rels');
   if (relationships) {
     for (const element of elements(parseXml(relationships))) {
       targets.set(attribute(element, 'Id') ?? '', attribute(element, 'Target') ?? '');
     }
   }
+  return (id) => (id ? targets.get(id) : undefined);
+}
+
+/** Reads what the main part refers to; a missing part means that nothing of its kind is defined. */
+export function readDefinitions(part: (name: string) => string | undefined): Definitions {
+  const listKind = readNumbering(part('word/numbering.xml'));
+  const { paragraphStyle, chain } = readStyles(part('word/styles.xml'), listKind);
   const definitions: Definitions = {
     paragraphStyle,
     listKind,
-    target: (id) => (id ? targets.get(id) : undefined),
+    target: targetsIn(part('word/_rels/document.xml.rels')),
     characterStyle: (id) => {
       const found: Properties = {};
       if (!id) return found;

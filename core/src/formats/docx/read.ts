@@ -1,5 +1,13 @@
 import type { Mark, Node } from 'prosemirror-model';
-import { initialsOf, toDate, unnamed, type Loss, type Person, type Reading } from '../../manuscript/manuscript.js';
+import {
+  initialsOf,
+  toDate,
+  unnamed,
+  type Loss,
+  type Person,
+  type Reading,
+  type ThreadPlace,
+} from '../../manuscript/manuscript.js';
 import { differences, type Properties } from '../../manuscript/properties.js';
 import { mend } from '../../manuscript/mend.js';
 import { schema } from '../../manuscript/schema.js';
@@ -18,6 +26,8 @@ import { readDefinitions, readParagraphProperties, readRunProperties, type Defin
 export interface Readers {
   /** Author and date of an element, and the change it says it belongs to. */
   seal(element: Element): { author: string; date: string };
+  /** Someone the file names, under the id it gives them. */
+  person(name: string, id: string): string;
 }
 
 class People {
@@ -92,6 +102,8 @@ class DocxReader {
   readonly people = new People();
   readonly losses = new Losses();
   readonly paragraphs: FileParagraph[] = [];
+  /** In which paragraph each thread is referred to. */
+  readonly referred = new Map<string, number>();
   #open = new Set<string>();
   #changes = 0;
   /** The change of the token before, which the next one continues if author and date are the same. */
@@ -116,6 +128,8 @@ class DocxReader {
     if (Number.isNaN(time)) this.losses.add('date that was missing, taken as that of the file', 'changes and comments');
     return { author, date: Number.isNaN(time) ? this.fallbackDate : toDate(new Date(time)) };
   }
+
+  person = (name: string, id: string): string => this.people.of(name, undefined, id);
 
   /** The change an element belongs to: the one it names, else the neighbouring one of the same author and date. */
   change(element: Element): Seal {
@@ -214,7 +228,10 @@ class DocxReader {
       ) {
         push((m) => schema.nodes.line_break!.create(null, null, m));
       } else if (name === 'w:br') this.losses.add('page or column break', 'page layout');
-      else if (name !== 'w:fldChar' || attribute(element, 'w:fldCharType') === 'begin') this.other(element);
+      else if (name === 'w:commentReference') {
+        const thread = this.threads.threadOf(attribute(element, 'w:id') ?? '');
+        if (thread && !this.referred.has(thread.id)) this.referred.set(thread.id, this.paragraphs.length);
+      } else if (name !== 'w:fldChar' || attribute(element, 'w:fldCharType') === 'begin') this.other(element);
     }
   }
 
@@ -283,6 +300,17 @@ class DocxReader {
 /** Characters that stand as elements of their own (17.3.3). */
 const characters: Record<string, string> = { 'w:tab': '\t', 'w:noBreakHyphen': '\u2011', 'w:softHyphen': '\u00ad' };
 
+/** The start of a paragraph, for a thread that stands on no words. */
+function placeIn(doc: Node, paragraph: number): ThreadPlace {
+  let from = 1;
+  let left = paragraph;
+  doc.descendants((node, pos) => {
+    if (node.isTextblock && left-- === 0) from = pos + 1;
+    return !node.isTextblock;
+  });
+  return { version: 0, from, to: from };
+}
+
 /** The moment the file says it was last changed (ISO/IEC 29500-2, core properties), for marks that have no date. */
 function fileDate(part: string | undefined): string {
   const modified = part && child(parseXml(part), 'dcterms:modified')?.textContent;
@@ -302,8 +330,9 @@ export async function readDocx(bytes: Uint8Array): Promise<Reading> {
   if (main === undefined) throw new UnreadableFile('is not a DOCX file: it has no main text');
   const body = child(parseXml(main), 'w:body');
   if (!body) throw new UnreadableFile('is not a DOCX file: its main text has no body');
-  const reader = new DocxReader(readDefinitions(part), fileDate(part('docProps/core.xml')), (readers) =>
-    readComments(part('word/comments.xml'), part('word/commentsExtended.xml'), readers),
+  const definitions = readDefinitions(part);
+  const reader = new DocxReader(definitions, fileDate(part('docProps/core.xml')), (readers) =>
+    readComments(part, readers, definitions),
   );
   reader.body(body);
   for (const [name] of parts) {
@@ -314,8 +343,9 @@ export async function readDocx(bytes: Uint8Array): Promise<Reading> {
   const ranges = anchors(doc);
   for (const thread of threads) {
     const words = (ranges.get(thread.id) ?? []).map(({ from, to }) => doc.textBetween(from, to, ' '));
-    thread.quote = words.join(' ');
-    if (!words.length) reader.losses.add('place of a comment that stood on no words', 'comments');
+    thread.quote ||= words.join(' ');
+    if (!words.length && !thread.whole && thread.change === undefined)
+      thread.place = placeIn(doc, reader.referred.get(thread.id) ?? 0);
   }
   return {
     manuscript: { doc: withoutChangeAnchors(doc, threads), people: reader.people.people, threads, assets: [] },

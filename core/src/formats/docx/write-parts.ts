@@ -33,6 +33,13 @@ export const packageRelationships = (): string =>
     relationship('rText', `${office}/officeDocument`, 'word/document.xml'),
   );
 
+/** Links of comments; null where there are none, so that no empty part is written. */
+export const commentRelationships = (links: readonly string[]): string | null =>
+  links.length ? tag('Relationships', { xmlns: relationships }, linksOf(links)) : null;
+
+const linksOf = (links: readonly string[]) =>
+  links.map((href, i) => relationship(`rLink${i + 1}`, `${office}/hyperlink`, href, true)).join('');
+
 export function textRelationships(links: readonly string[]): string {
   const parts =
     relationship('rStyles', `${office}/styles`, 'styles.xml') +
@@ -43,8 +50,7 @@ export function textRelationships(links: readonly string[]): string {
       'http://schemas.microsoft.com/office/2011/relationships/commentsExtended',
       'commentsExtended.xml',
     );
-  const addresses = links.map((href, i) => relationship(`rLink${i + 1}`, `${office}/hyperlink`, href, true));
-  return tag('Relationships', { xmlns: relationships }, parts + addresses.join(''));
+  return tag('Relationships', { xmlns: relationships }, parts + linksOf(links));
 }
 
 /** Sizes in half points of title and headings. */

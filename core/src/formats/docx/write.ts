@@ -7,9 +7,16 @@ import { anchors, withChangeAnchors } from '../../threads/anchors.js';
 import { toEndings, type Boundary, type Seal, type Styled } from '../endings.js';
 import { pack } from '../package.js';
 import { escapeXml, tag } from '../xml.js';
-import { commentParts, type WrittenComment } from './write-comments.js';
+import { commentParts } from './write-comments.js';
 import { alignmentNames, indentStep, namespaces, styleNames } from './names.js';
-import { contentTypes, numberingPart, packageRelationships, stylesPart, textRelationships } from './write-parts.js';
+import {
+  commentRelationships,
+  contentTypes,
+  numberingPart,
+  packageRelationships,
+  stylesPart,
+  textRelationships,
+} from './write-parts.js';
 
 /** Writes DOCX (ISO/IEC 29500, WordprocessingML), marks and comments included. */
 
@@ -52,7 +59,9 @@ class DocxWriter {
     people: readonly Person[],
     readonly starts: Map<number, ThreadId[]>,
     readonly ends: Map<number, ThreadId[]>,
-    readonly comments: Map<ThreadId, WrittenComment[]>,
+    readonly comments: Map<ThreadId, number[]>,
+    /** Comments that stand on no words, by the position of the paragraph they are at. */
+    readonly placed: Map<number, ThreadId[]>,
   ) {
     this.#people = new Map(people.map((person) => [person.id, person]));
   }
@@ -104,9 +113,21 @@ class DocxWriter {
       properties += tag('w:pPrChange', this.by(ending.by), `<w:pPr>${this.paragraphProperties(ending.before)}</w:pPr>`);
     }
     let content = properties ? tag('w:pPr', {}, properties) : '';
+    content += this.emptyRanges(this.numbersOf(this.placed.get(start)));
     node.forEach((inline, offset) => (content += this.inline(inline, start + 1 + offset)));
     return tag('w:p', {}, content);
   }
+
+  numbersOf = (threads: readonly ThreadId[] = []): number[] => threads.flatMap((thread) => this.comments.get(thread)!);
+
+  /** Comments that stand at a place and on no words. */
+  emptyRanges = (numbers: readonly number[]): string =>
+    numbers
+      .map((id) => tag('w:commentRangeStart', { 'w:id': id }) + tag('w:commentRangeEnd', { 'w:id': id }))
+      .join('') + this.references(numbers);
+
+  references = (numbers: readonly number[]): string =>
+    numbers.map((number) => tag('w:r', {}, tag('w:commentReference', { 'w:id': number }))).join('');
 
   /** One inline node as a run, in its link, insertion and deletion. Ranges of comments never begin or end inside one. */
   inline(node: Node, pos: number): string {
@@ -117,13 +138,13 @@ class DocxWriter {
     if (deleted) xml = tag('w:del', this.by(sealOf(deleted)!), xml);
     if (inserted) xml = tag('w:ins', this.by(sealOf(inserted)!), xml);
     if (link) xml = tag('w:hyperlink', { 'r:id': `rLink${this.links.push(link.attrs.href as string)}` }, xml);
-    const begin = this.starts.get(pos)?.flatMap((thread) => this.comments.get(thread)!) ?? [];
-    const end = this.ends.get(pos + node.nodeSize)?.flatMap((thread) => this.comments.get(thread)!) ?? [];
+    const begin = this.numbersOf(this.starts.get(pos));
+    const end = this.numbersOf(this.ends.get(pos + node.nodeSize));
     return (
-      begin.map(({ number }) => tag('w:commentRangeStart', { 'w:id': number })).join('') +
+      begin.map((number) => tag('w:commentRangeStart', { 'w:id': number })).join('') +
       xml +
-      end.map(({ number }) => tag('w:commentRangeEnd', { 'w:id': number })).join('') +
-      end.map(({ number }) => tag('w:r', {}, tag('w:commentReference', { 'w:id': number }))).join('')
+      end.map((number) => tag('w:commentRangeEnd', { 'w:id': number })).join('') +
+      this.references(end)
     );
   }
 
@@ -173,24 +194,33 @@ export async function writeDocx({ doc: text, people, threads }: Manuscript): Pro
   const ends = new Map<number, ThreadId[]>();
   const note = (map: Map<number, ThreadId[]>, pos: number, id: ThreadId) => map.set(pos, [...(map.get(pos) ?? []), id]);
   const comments = commentParts(threads, people);
-  for (const [id, ranges] of anchors(doc)) {
+  const fastened = anchors(doc);
+  for (const [id, ranges] of fastened) {
     if (!comments.numbered.has(id)) continue;
     note(starts, ranges[0]!.from, id);
     note(ends, ranges[ranges.length - 1]!.to, id);
   }
-  const writer = new DocxWriter(people, starts, ends, comments.numbered);
+  const placed = new Map<number, ThreadId[]>();
+  for (const { id, place } of threads) {
+    if (fastened.has(id) || !comments.numbered.has(id)) continue;
+    const at = paragraphs.findLast(({ pos }) => pos < (place?.from ?? 0)) ?? paragraphs[0]!;
+    note(placed, at.pos, id);
+  }
+  const writer = new DocxWriter(people, starts, ends, comments.numbered, placed);
   const body = paragraphs
     .map(({ node, pos }, k) => writer.paragraph(node, pos, endings[k]!, boundaries[k + 1]))
     .join('');
   const head = '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>';
+  const links = commentRelationships(comments.links);
   return pack({
     '[Content_Types].xml': head + contentTypes(),
     '_rels/.rels': head + packageRelationships(),
     'word/_rels/document.xml.rels': head + textRelationships(writer.links),
     'word/document.xml': head + tag('w:document', namespaces, tag('w:body', {}, body)),
     'word/styles.xml': head + stylesPart(),
-    'word/numbering.xml': head + numberingPart(writer.lists()),
+    'word/numbering.xml': head + numberingPart([...writer.lists(), ...comments.lists]),
     'word/comments.xml': head + comments.main,
     'word/commentsExtended.xml': head + comments.extended,
+    ...(links !== null && { 'word/_rels/comments.xml.rels': head + links }),
   });
 }
