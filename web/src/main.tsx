@@ -7,6 +7,7 @@ import './theme/sheet.css';
 import './theme/drawing.css';
 import './theme/ledger.css';
 import './theme/presence.css';
+import './theme/talk.css';
 import './theme/app.css';
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';

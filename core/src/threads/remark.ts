@@ -123,9 +123,10 @@ export class UnreadableRemark extends Error {}
 
 /**
  * A comment from data of unknown origin, in the one shape it is kept in.
+ * @param mayBeBlank whether something else speaks for it, as a wording it proposes does
  * @throws UnreadableRemark with a sentence that says why it is none: shapeless, empty, too long
  */
-export function readRemark(json: unknown): Remark {
+export function readRemark(json: unknown, mayBeBlank = false): Remark {
   let node: Node;
   try {
     node = Node.fromJSON(remarkSchema, json);
@@ -135,7 +136,7 @@ export function readRemark(json: unknown): Remark {
   }
   const remark = node.toJSON() as Remark;
   if (node.type !== remarkSchema.topNodeType) throw new UnreadableRemark('This comment cannot be understood.');
-  if (isBlank(remark)) throw new UnreadableRemark('The comment is empty. Write what you want to say.');
+  if (isBlank(remark) && !mayBeBlank) throw new UnreadableRemark('The comment is empty. Write what you want to say.');
   if (node.textContent.length > longestRemark || node.childCount > mostLines)
     throw new UnreadableRemark(
       `The comment is too long: at most ${longestRemark.toLocaleString('en')} letters and ${mostLines} lines are kept.`,

@@ -157,6 +157,6 @@ export class PeopleController {
       request.session.regenerate((e: unknown) => (e ? fail(e as Error) : done())),
     );
     request.session.personId = id;
-    return (await this.people.get(id))!;
+    return (await this.people.self(id))!;
   }
 }

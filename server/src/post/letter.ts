@@ -11,12 +11,13 @@ export interface Letter {
 }
 
 type Names = (person: string) => string;
+type Told = Omit<Notice, 'says' | 'path'>;
 
 const quoted = (text: string, most = 120) => `“${text.length > most ? `${text.slice(0, most - 1)}…` : text}”`;
 const counted = (n: number, one: string) => `${n} ${n === 1 ? one : `${one}s`}`;
 
 /** What happened, in one sentence. */
-export function sentenceOf({ kind, actor, thread, decided, role }: Notice): string {
+export function sentenceOf({ kind, actor, thread, decided, role }: Told): string {
   const at = thread?.quote ? ` on ${quoted(thread.quote, 60)}` : '';
   switch (kind) {
     case 'query':
@@ -39,8 +40,10 @@ export function sentenceOf({ kind, actor, thread, decided, role }: Notice): stri
 }
 
 /** Where a notice leads, as an address of the pages. */
-export const pathOf = ({ manuscript, thread }: Notice): string =>
-  `/m/${manuscript.id}${thread ? `?thread=${encodeURIComponent(thread.id)}` : ''}`;
+export const pathOf = ({ kind, manuscript, thread }: Told): string => {
+  const at = thread ? `?thread=${encodeURIComponent(thread.id)}` : kind === 'decision' ? '/ledger?state=decided' : '';
+  return `/m/${manuscript.id}${at}`;
+};
 
 /**
  * @param notices not none, the newest last
@@ -51,10 +54,8 @@ export function letterOf(notices: readonly Notice[], nameOf: Names, home: string
   const titles = [...new Set(notices.map(({ manuscript }) => manuscript.title))];
   const where = titles.length === 1 ? titles[0]! : `${titles.length} manuscripts`;
   const subject =
-    notices.length === 1
-      ? `${first.manuscript.title}: ${sentenceOf(first)}`
-      : `${where}: ${notices.length} things for you`;
-  const link = (notice: Notice) => home + pathOf(notice);
+    notices.length === 1 ? `${first.manuscript.title}: ${first.says}` : `${where}: ${notices.length} things for you`;
+  const link = ({ path }: Notice) => home + path;
   const said = ({ comment, decided }: Notice) =>
     comment ? remarkText(comment.body, nameOf) : (decided?.words.map((words) => quoted(words)).join('\n') ?? '');
   const saidHtml = (notice: Notice) =>
@@ -65,14 +66,14 @@ export function letterOf(notices: readonly Notice[], nameOf: Names, home: string
       const own = notices.filter(({ manuscript }) => manuscript.title === title);
       const lines = own.map((notice) => {
         const words = said(notice);
-        return `${sentenceOf(notice)}.\n${words ? `${words.replace(/^/gm, '  ')}\n` : ''}${link(notice)}`;
+        return `${notice.says}.\n${words ? `${words.replace(/^/gm, '  ')}\n` : ''}${link(notice)}`;
       });
       return `${title}\n\n${lines.join('\n\n')}`;
     })
     .join('\n\n\n');
 
   const item = (notice: Notice) =>
-    `<div style="margin:0 0 22px"><div>${escapeHtml(sentenceOf(notice))}.</div>` +
+    `<div style="margin:0 0 22px"><div>${escapeHtml(notice.says)}.</div>` +
     (said(notice)
       ? `<div style="margin:8px 0;padding:2px 14px;border-left:3px solid #cfd6dc;color:#222">${saidHtml(notice)}</div>`
       : '') +

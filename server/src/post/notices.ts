@@ -5,14 +5,7 @@ import { DataSource, In, IsNull, MoreThan, type EntityManager } from 'typeorm';
 import { mentionsIn, type Remark } from '@tea-pencil/core';
 import { Authority, type Decided } from '../collaboration/authority.js';
 import { LiveGateway } from '../collaboration/live.gateway.js';
-import {
-  CommentRow,
-  MemberRow,
-  NamedPersonRow,
-  NoticeRow,
-  PersonRow,
-  type NoticeFacts,
-} from '../database/entities.js';
+import { CommentRow, MemberRow, NamedPersonRow, NoticeRow, PersonRow, type NoticeFacts } from '../database/entities.js';
 import type { Role } from '../database/roles.js';
 import type { NoticeChoice, NoticeKind } from './kinds.js';
 

@@ -14,16 +14,20 @@ import {
 } from '../database/entities.js';
 import type { Role } from '../database/roles.js';
 import type { NoticeChoice, NoticeKind } from './kinds.js';
+import { pathOf, sentenceOf } from './letter.js';
 import { choiceOf } from './notices.js';
 
 /** A notice as it is told, with what it is about. */
 export interface Notice {
   id: string;
   kind: NoticeKind;
+  /** What happened, in one sentence, and where in the pages it leads. */
+  says: string;
+  path: string;
   at: Date;
   read: boolean;
   manuscript: { id: string; title: string };
-  actor: { id: string; name: string };
+  actor: { id: string; name: string; initials: string; portrait: string | null };
   thread?: { id: string; quote: string; resolved: boolean };
   comment?: { id: string; body: Remark };
   /** Of decisions, by how many changes were accepted and rejected, and one of them. */
@@ -59,7 +63,12 @@ export async function noticesOf(manager: EntityManager, personId: string, only?:
   const ids = <K extends keyof NoticeRow>(name: K) => [...new Set(rows.map((row) => row[name]))] as string[];
   const by = <T extends { id: string }>(found: T[]) => new Map(found.map((one) => [one.id, one]));
   const manuscripts = by(await manager.findBy(ManuscriptRow, { id: In(ids('manuscriptId')) }));
-  const people = by(await manager.findBy(PersonRow, { id: In(ids('actor')) }));
+  const people = by(
+    await manager.find(PersonRow, {
+      where: { id: In(ids('actor')) },
+      select: { id: true, name: true, initials: true, portrait: true },
+    }),
+  );
   const threads = by(await manager.findBy(ThreadRow, { id: In(ids('threadId')) }));
   const comments = by(await manager.findBy(CommentRow, { id: In(ids('commentId')), deletedAt: IsNull() }));
   return Promise.all(
@@ -77,18 +86,19 @@ export async function noticesOf(manager: EntityManager, personId: string, only?:
           })
         : [];
       const words = entries.flatMap(({ entry }) => (entry ? [entry.after || entry.before] : []));
-      return {
+      const told = {
         id,
         kind,
         at,
         read: readAt !== null,
         manuscript: { id: row.manuscriptId, title: manuscripts.get(row.manuscriptId)!.title },
-        actor: { id: row.actor, name: people.get(row.actor)?.name ?? 'Someone' },
+        actor: people.get(row.actor)!,
         ...(thread && { thread: { id: thread.id, quote: thread.quote, resolved: thread.resolved } }),
         ...(comment && { comment: { id: comment.id, body: comment.body } }),
         ...(decided.length && { decided: { accepted: count('accept'), rejected: count('reject'), words } }),
         ...(facts.role && { role: facts.role }),
       };
+      return { ...told, says: sentenceOf(told), path: pathOf(told) };
     }),
   );
 }

@@ -59,10 +59,10 @@ const noComment = 'There is no such comment in this thread.';
 /** A place is written anew when it has been brought forward over so many steps. */
 const longWay = 1000;
 
-/** A comment's words from outside. */
-function bodyOf(body: unknown): Remark {
+/** A comment's words from outside; a wording it proposes may speak for it. */
+function bodyOf({ body, proposal }: Pick<NewComment, 'body' | 'proposal'>): Remark {
   try {
-    return readRemark(body);
+    return readRemark(body, !!proposal?.words.trim());
   } catch (problem) {
     if (problem instanceof UnreadableRemark) throw new BadRequestException(problem.message);
     throw problem;
@@ -82,6 +82,7 @@ export class ThreadsService {
   /** All threads that a person may see, with the places of those that no anchor fastens. */
   async list(manuscript: string, me: string): Promise<Thread[]> {
     const threads = await readThreads(this.database.manager, manuscript, me);
+    await this.#placeDecided(manuscript, threads);
     if (!threads.some(({ place }) => place)) return threads;
     const text = await this.fastening.text(manuscript);
     if (!text) return threads;
@@ -98,9 +99,27 @@ export class ThreadsService {
       }
       const far = version - thread.place.version > longWay;
       thread.place = { version, ...this.#found(doc, thread, forward(thread.place, maps, first)) };
-      if (far) await this.database.getRepository(ThreadRow).update(thread.id, { place: thread.place });
+      if (far && thread.change === undefined)
+        await this.database.getRepository(ThreadRow).update(thread.id, { place: thread.place });
     }
     return threads;
+  }
+
+  /** A thread about a change that has been decided is where the change stood. */
+  async #placeDecided(manuscript: string, threads: readonly Thread[]): Promise<void> {
+    const about = threads.filter(({ change }) => change !== undefined);
+    if (!about.length) return;
+    const decided = await this.database.query<{ change_id: string; version: number; at: number }[]>(
+      `SELECT change_id, from_version AS version, (entry ->> 'at')::int AS at
+       FROM changes JOIN decisions ON decisions.id = changes.decision_id
+       WHERE changes.manuscript_id = $1 AND change_id = ANY ($2) AND entry IS NOT NULL`,
+      [manuscript, about.map(({ change }) => change)],
+    );
+    const places = new Map(decided.map(({ change_id, version, at }) => [change_id, { version, from: at, to: at }]));
+    for (const thread of about) {
+      const place = places.get(thread.change!);
+      if (place) thread.place = place;
+    }
   }
 
   /** Where a note to oneself is: its words may have gone and come back, and no anchor in the text tells of it. */
@@ -118,7 +137,7 @@ export class ThreadsService {
 
   async begin({ manuscript, me }: Actor, thread: NewThread): Promise<void> {
     const { id, at, change, whole = false, toSelf = false, tint, comment } = thread;
-    const body = comment && bodyOf(comment.body);
+    const body = comment && bodyOf(comment);
     if (comment) await this.#checkAddressees(manuscript, comment, body!, toSelf);
     const keep = async (manager: EntityManager, about: Partial<ThreadRow>) => {
       const row = { id, manuscriptId: manuscript, author: me, aboutWhole: whole, toSelf, tint: tint ?? null };
@@ -159,7 +178,7 @@ export class ThreadsService {
 
   async reply({ manuscript, me }: Actor, threadId: string, comment: NewComment): Promise<void> {
     const thread = await this.#thread(manuscript, threadId, me);
-    const body = bodyOf(comment.body);
+    const body = bodyOf(comment);
     await this.#checkAddressees(manuscript, comment, body, thread.toSelf);
     const mine = [...(await this.people.idsOf(manuscript, me))];
     try {
@@ -225,7 +244,7 @@ export class ThreadsService {
       return;
     }
     if (comment.deletedAt) throw new NotFoundException(noComment);
-    const body = bodyOf(change.body);
+    const body = bodyOf({ body: change.body });
     await this.#checkAddressees(manuscript, { id, body }, body, thread.toSelf);
     await this.database.transaction(async (manager) => {
       await manager.update(CommentRow, id, { body, editedAt: new Date() });

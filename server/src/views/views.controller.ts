@@ -16,6 +16,7 @@ const lookSchema = Joi.object({
     .unique()
     .required(),
   notes: Joi.string().valid('all', 'caret').required(),
+  talk: Joi.string().valid('margin', 'signs').required(),
   outline: Joi.boolean().required(),
 });
 const lensSchema = Joi.object({

@@ -39,6 +39,22 @@ export async function request<T = void>(method: string, path: string, body?: unk
   return answerOf<T>(response);
 }
 
+/** Sends a small file in the place of the one before. */
+export async function putFile(path: string, file: File): Promise<void> {
+  const body = new FormData();
+  body.append('file', file);
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, { method: 'PUT', body });
+  } catch {
+    throw new Refused(
+      0,
+      `“${file.name}” could not be sent. Nothing was changed; try again when the connection is back.`,
+    );
+  }
+  return answerOf(response);
+}
+
 /** Sends a file and reports how much of it has gone, from 0 to 1; the rest of the time the server reads it. */
 export function sendFile<T>(
   path: string,

@@ -1,5 +1,5 @@
 import { queryOptions, useQuery } from '@tanstack/react-query';
-import type { Loss, Thread } from '@tea-pencil/core';
+import type { Loss, Remark, Thread } from '@tea-pencil/core';
 import type { LedgerData } from '../ledger/rows';
 import { request } from './client';
 
@@ -20,6 +20,13 @@ export interface Account {
   initials: string;
   login: string | null;
   note: string | null;
+  /** Names the picture they have set, if they have set one. */
+  portrait: string | null;
+}
+/** Oneself. */
+export interface Self extends Account {
+  /** Where mail goes. */
+  mail: string | null;
 }
 export interface Colleague extends Account {
   role: Role | null;
@@ -40,6 +47,8 @@ export interface DeskEntry {
   role: Role;
   pending: number;
   openThreads: number;
+  /** How many answers each person owes. */
+  owed: { person: string; name: string; answers: number }[];
   spine: { at: number; hue: number }[];
   touchedAt: string;
   touchedBy: string;
@@ -59,7 +68,7 @@ export interface ManuscriptInfo {
 
 export const meQuery = queryOptions({
   queryKey: ['me'],
-  queryFn: async () => (await request<{ me: Account | null }>('GET', '/me')).me,
+  queryFn: async () => (await request<{ me: Self | null }>('GET', '/me')).me,
 });
 export const useMe = () => useQuery(meQuery);
 export const useDemoPeople = () =>
@@ -73,8 +82,8 @@ function known({ people, ...info }: ManuscriptInfo): ManuscriptInfo {
   return {
     ...info,
     people: people.map((person) => {
-      const { name, initials, hue, id } = people.find((one) => one.id === person.matchedTo) ?? person;
-      return { ...person, name, initials, hue, is: id, calledInFile: person.name };
+      const { name, initials, hue, portrait, id } = people.find((one) => one.id === person.matchedTo) ?? person;
+      return { ...person, name, initials, hue, portrait, is: id, calledInFile: person.name };
     }),
   };
 }
@@ -91,5 +100,36 @@ export const useManuscript = (id: string) =>
   });
 export const useThreads = (id: string) =>
   useQuery({ queryKey: ['threads', id], queryFn: () => request<Thread[]>('GET', `/manuscripts/${id}/threads`) });
+export type NoticeKind = 'mention' | 'query' | 'reply' | 'decision' | 'invitation';
+export type NoticeWay = 'nothing' | 'post' | 'mail';
+export interface Notice {
+  id: string;
+  kind: NoticeKind;
+  says: string;
+  /** Where it leads. */
+  path: string;
+  at: string;
+  read: boolean;
+  manuscript: { id: string; title: string };
+  actor: Pick<Account, 'id' | 'name' | 'initials' | 'portrait'>;
+  comment?: { id: string; body: Remark };
+  decided?: { accepted: number; rejected: number; words: string[] };
+}
+export interface Post {
+  unread: number;
+  notices: Notice[];
+  choice: Record<NoticeKind, NoticeWay>;
+  names: Record<string, string>;
+}
+/** How often one asks for new post where no live connection tells of it, in milliseconds. */
+const askAgain = 20_000;
+export const usePost = () =>
+  useQuery({ queryKey: ['post'], queryFn: () => request<Post>('GET', '/post'), refetchInterval: askAgain });
+export interface Outbox {
+  standsIn: boolean;
+  mails: { id: string; recipient: string; subject: string; plain: string; at: string }[];
+}
+export const useOutbox = () =>
+  useQuery({ queryKey: ['outbox'], queryFn: () => request<Outbox>('GET', '/outbox'), refetchInterval: askAgain });
 export const useLedger = (id: string) =>
   useQuery({ queryKey: ['ledger', id], queryFn: () => request<LedgerData>('GET', `/manuscripts/${id}/ledger`) });

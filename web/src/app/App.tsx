@@ -7,6 +7,7 @@ import { useMe } from '../api/queries';
 import { Refused } from '../api/client';
 import { Desk } from '../desk/Desk';
 import { Manuscript } from '../manuscript/Manuscript';
+import { PostPage } from '../post/PostPage';
 import { SignIn } from '../sign-in/SignIn';
 import { themeFor, type Mode } from '../theme/theme';
 import { ErrorBoundary } from './ErrorBoundary';
@@ -75,6 +76,7 @@ export function App() {
               <Routes>
                 <Route path="/sign-in" element={<SignIn />} />
                 <Route path="/" element={<SignedIn children={<Desk />} />} />
+                <Route path="/post" element={<SignedIn children={<PostPage />} />} />
                 <Route path="/m/:id/:page?" element={<SignedIn children={<Manuscript />} />} />
                 <Route
                   path="*"

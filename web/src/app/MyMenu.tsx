@@ -3,13 +3,14 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { request } from '../api/client';
-import type { Account } from '../api/queries';
+import type { Self } from '../api/queries';
 import { hueOf } from '../theme/hues';
 import { useMode } from './App';
 import { MyName } from './MyName';
+import { Portrait } from './Portrait';
 
 /** One's own portrait, with what concerns oneself: light or dark, signing out. */
-export function MyMenu({ me, hue }: { me: Account; hue?: number | undefined }) {
+export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const [naming, setNaming] = useState(false);
   const { mode, setMode } = useMode();
@@ -32,7 +33,7 @@ export function MyMenu({ me, hue }: { me: Account; hue?: number | undefined }) {
             className="portrait"
             style={{ margin: 0, background: hue === undefined ? 'var(--graphite)' : hueOf(hue, mode).line }}
           >
-            {me.initials}
+            <Portrait person={me} />
           </span>
         </IconButton>
       </Tooltip>
@@ -44,7 +45,7 @@ export function MyMenu({ me, hue }: { me: Account; hue?: number | undefined }) {
             setNaming(true);
           }}
         >
-          Name and initials
+          Name and portrait
         </MenuItem>
         <MenuItem
           onClick={() => {

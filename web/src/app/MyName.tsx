@@ -1,30 +1,64 @@
-import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
+import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
+import { useRef } from 'react';
 import { useForm } from 'react-hook-form';
-import { request } from '../api/client';
-import type { Account } from '../api/queries';
+import { putFile, request } from '../api/client';
+import type { Self } from '../api/queries';
+import { Portrait } from './Portrait';
 
-/** One's own name and initials. They are kept beside the texts, so a new name shows in what was written before too. */
-export function MyName({ me, onClose }: { me: Account; onClose(): void }) {
+/** One's own name, initials and portrait. They are kept beside the texts, so they show in what was written before too. */
+export function MyName({ me, onClose }: { me: Self; onClose(): void }) {
   const queries = useQueryClient();
   const { enqueueSnackbar } = useSnackbar();
-  const { register, handleSubmit, formState } = useForm({ defaultValues: { name: me.name, initials: me.initials } });
-  const keep = handleSubmit(async (values) => {
+  const files = useRef<HTMLInputElement>(null);
+  const { register, handleSubmit, formState } = useForm({
+    defaultValues: { name: me.name, initials: me.initials, mail: me.mail ?? '' },
+  });
+  const doing = async (act: () => Promise<unknown>): Promise<boolean> => {
     try {
-      await request('PATCH', '/me', values);
+      await act();
       await queries.invalidateQueries();
-      onClose();
+      return true;
     } catch (problem) {
       enqueueSnackbar((problem as Error).message);
+      return false;
     }
+  };
+  const keep = handleSubmit(async ({ mail, ...values }) => {
+    if (await doing(() => request('PATCH', '/me', { ...values, mail: mail.trim() || null }))) onClose();
   });
-  const { name, initials } = formState.errors;
+  const { name, initials, mail } = formState.errors;
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs">
       <form onSubmit={(event) => void keep(event)} noValidate>
-        <DialogTitle>Name and initials</DialogTitle>
+        <DialogTitle>Name and portrait</DialogTitle>
         <DialogContent>
+          <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mb: 1 }}>
+            <span className="portrait" style={{ margin: 0, width: 44, height: 44, fontSize: 16 }}>
+              <Portrait person={me} />
+            </span>
+            <Button color="inherit" onClick={() => files.current?.click()}>
+              Set a picture
+            </Button>
+            {me.portrait && (
+              <Button color="inherit" onClick={() => void doing(() => request('DELETE', '/me/portrait'))}>
+                Initials instead
+              </Button>
+            )}
+            <input
+              ref={files}
+              type="file"
+              hidden
+              accept="image/png,image/jpeg,image/gif,image/webp"
+              aria-label="Portrait file"
+              onChange={({ target }) => {
+                const file = target.files?.[0];
+                if (file) void doing(() => putFile('/me/portrait', file));
+                target.value = '';
+              }}
+            />
+          </Box>
           <TextField
             {...register('name', { validate: (value) => !!value.trim() || 'A name is needed.' })}
             label="Name"
@@ -42,6 +76,19 @@ export function MyName({ me, onClose }: { me: Account; onClose(): void }) {
             margin="dense"
             error={!!initials}
             helperText={initials?.message}
+          />
+          <TextField
+            {...register('mail', {
+              validate: (value) =>
+                !value.trim() ||
+                /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(value.trim()) ||
+                'No address that mail could be sent to.',
+            })}
+            label="Mail goes to"
+            fullWidth
+            margin="dense"
+            error={!!mail}
+            helperText={mail?.message ?? 'Nobody else sees it. Left empty, no mail comes.'}
           />
         </DialogContent>
         <DialogActions>

@@ -21,6 +21,7 @@ import { roleWords, useDesk, useMe, type DeskEntry } from '../api/queries';
 import { useMode } from '../app/App';
 import { Message } from '../app/Message';
 import { Pencil } from '../app/Pencil';
+import { PostLink } from '../post/PostLink';
 import { MyMenu } from '../app/MyMenu';
 import { hueOf } from '../theme/hues';
 import { textFont } from '../theme/theme';
@@ -46,10 +47,10 @@ function Strip({ entry }: { entry: DeskEntry }) {
   );
 }
 
-const columns = '1.1fr 300px 130px 200px 190px';
+const columns = '1.1fr 280px 120px 220px 190px';
 
 function Row({ entry, me }: { entry: DeskEntry; me: string }) {
-  const { id, title, note, pending, openThreads, role, touchedAt, touchedBy, touchedByName } = entry;
+  const { id, title, note, pending, openThreads, owed, role, touchedAt, touchedBy, touchedByName } = entry;
   return (
     <Box
       role="row"
@@ -90,7 +91,19 @@ function Row({ entry, me }: { entry: DeskEntry; me: string }) {
       <Box role="cell" sx={{ fontWeight: 600, color: pending ? 'secondary.main' : 'text.primary' }}>
         {pending ? `${pending} to decide` : 'nothing'}
       </Box>
-      <Box role="cell">{openThreads ? `${openThreads} open ${openThreads === 1 ? 'thread' : 'threads'}` : '—'}</Box>
+      <Box role="cell">
+        {openThreads ? `${openThreads} open ${openThreads === 1 ? 'thread' : 'threads'}` : '—'}
+        {owed.map(({ person, name, answers }) => (
+          <Box
+            key={person}
+            className="second"
+            sx={{ color: person === me ? 'secondary.main' : undefined, fontWeight: person === me ? 600 : 400 }}
+          >
+            {person === me ? 'you owe' : `${name.split(' ')[0]} owes`}{' '}
+            {answers === 1 ? 'an answer' : `${answers} answers`}
+          </Box>
+        ))}
+      </Box>
       <Tooltip title={exactly(touchedAt)}>
         <Box role="cell" sx={{ color: 'text.secondary' }}>
           {touchedBy === me ? 'you' : touchedByName}, {formatDistanceToNow(new Date(touchedAt), { addSuffix: true })}
@@ -178,6 +191,7 @@ export function Desk() {
         <Pencil />
         <strong style={{ fontSize: 15 }}>Desk</strong>
         <Box sx={{ flex: 1 }} />
+        <PostLink />
         {me.data && <MyMenu me={me.data} />}
       </header>
       <Box component="main" sx={{ maxWidth: 1240, mx: 'auto', p: '28px 20px' }}>

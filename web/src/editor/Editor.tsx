@@ -82,7 +82,7 @@ export const Editor = memo(function Editor(props: Props) {
         footnote: (_, of, position) => new FootnoteView(of, position),
         image: (node, of, position) => new PictureView(node, of, position),
       },
-      markViews: drawing.markViews,
+      markViews: { ...drawing.markViews, ...drawing.talk.markViews },
       ...inputProps(text, pictures),
       clipboardParser: DOMParser.fromSchema(schema),
       attributes: () => ({

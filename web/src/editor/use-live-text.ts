@@ -6,6 +6,7 @@ import { contained } from '@tea-pencil/core';
 import { LiveText, type Snapshot } from '../live/live-text';
 import type { Hearer } from '../live/hearer';
 import { Drawing } from '../reviewing/drawing';
+import { talkMarks } from '../talk/drawing';
 import { foundWords } from '../sweep/hits';
 import { signs } from './decorations';
 import { openFootnote } from './footnote-view';
@@ -21,6 +22,7 @@ const containedSelections = () =>
   });
 
 const plugins = (me: string, drawing: Drawing) => [
+  talkMarks(),
   containedSelections(),
   ...editingKeys(me),
   signs(drawing.dress),

@@ -1,10 +1,11 @@
 import { Checkbox, Tooltip } from '@mui/material';
 import type { Node } from 'prosemirror-model';
 import type { CSSProperties } from 'react';
-import type { Piece } from '@tea-pencil/core';
+import { remarkText, type Piece } from '@tea-pencil/core';
 import type { ManuscriptInfo } from '../api/queries';
 import { exactly, said } from '../manuscript/time';
 import { Pieces } from '../reviewing/Pieces';
+import { nameIn } from '../reviewing/words';
 import { sentenceOf, stateWords, type Row } from './rows';
 
 interface Props {
@@ -97,7 +98,11 @@ export function LedgerRow(props: Props) {
           </button>
         )}
       </span>
-      <span role="cell" className="second" title={comments.map(({ text }) => text).join('\n\n')}>
+      <span
+        role="cell"
+        className="second"
+        title={comments.map(({ body }) => remarkText(body, (id) => nameIn(info, id))).join('\n\n')}
+      >
         {comments.length > 0 && `${comments.length} ${comments.length === 1 ? 'comment' : 'comments'}`}
       </span>
     </div>

@@ -2,6 +2,7 @@ import {
   alikeKey,
   describeChange,
   inSentence,
+  remarkText,
   writeCsv,
   type Change,
   type LedgerEntry,
@@ -171,7 +172,8 @@ export function csvOf(rows: readonly Row[], doc: Node, info: ManuscriptInfo): st
       const { before, after } = sentenceOf(row, doc);
       const verdict = decided?.verdict ?? null;
       const past = verdict ? { accept: 'accepted', reject: 'rejected' }[verdict] : 'went with another';
-      const comments = row.threads.flatMap((thread) => thread.comments);
+      // What is only for oneself is in no file.
+      const comments = row.threads.flatMap((thread) => (thread.toSelf ? [] : thread.comments));
       return [
         String(row.number),
         String(seen.place.paragraph),
@@ -187,7 +189,7 @@ export function csvOf(rows: readonly Row[], doc: Node, info: ManuscriptInfo): st
         decided ? past : 'to decide',
         decided ? name(decided.decidedBy) : '',
         decided ? exactTime(decided.decidedAt) : '',
-        comments.map((comment) => `${name(comment.author)}: ${comment.text}`).join('\n'),
+        comments.map((comment) => `${name(comment.author)}: ${remarkText(comment.body, name)}`).join('\n'),
       ];
     }),
   ]);

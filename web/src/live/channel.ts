@@ -1,4 +1,5 @@
 import { io, type Socket } from 'socket.io-client';
+import type { Changed } from './hearer';
 
 /** Steps as the server tells them: the first applies to `version`; each was sent by a client. */
 export interface Steps {
@@ -42,7 +43,7 @@ export interface Heard {
   steps(message: Steps): void;
   presence(message: Presence): void;
   gone(client: string): void;
-  changed(what: 'threads' | 'people'): void;
+  changed(what: Changed): void;
   removed(reason: string): void;
   signedOut(): void;
 }
@@ -86,7 +87,7 @@ export class Channel {
       )
       .on(
         'changed',
-        here<{ manuscript: string; what: 'threads' | 'people' }>(({ what }) => heard.changed(what)),
+        here<{ manuscript: string; what: Changed }>(({ what }) => heard.changed(what)),
       )
       .on(
         'removed',

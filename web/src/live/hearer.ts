@@ -4,11 +4,14 @@ export interface NotTaken {
   words: string;
 }
 
+/** What has changed beside the text. */
+export type Changed = 'threads' | 'people' | 'ledger' | 'post';
+
 /** Who is told what the text cannot show by itself. */
 export interface Hearer {
   notTaken(what: NotTaken): void;
   say(sentence: string): void;
-  changed(what: 'threads' | 'people' | 'ledger'): void;
+  changed(what: Changed): void;
   signedOut(): void;
 }
 

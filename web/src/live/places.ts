@@ -1,6 +1,7 @@
 import { getVersion, sendableSteps } from 'prosemirror-collab';
 import type { EditorState } from 'prosemirror-state';
 import type { Step } from 'prosemirror-transform';
+import type { Range, ThreadPlace } from '@tea-pencil/core';
 import type { Channel, Place, Presence } from './channel';
 
 /** Someone else who has the manuscript open, and where in the text as it stands here. */
@@ -95,6 +96,32 @@ export class Places {
       now = { version: version + 1, ...mapped(now, (pos) => step.getMap().map(pos)) };
     }
     return now;
+  }
+
+  /**
+   * A place of the text that the server had at a version, in the text as it stands here.
+   * @returns null where it cannot be known any more, or not yet
+   */
+  bringHere({ version, from, to }: ThreadPlace): Range | null {
+    const state = this.state();
+    if (!state) return null;
+    const now = getVersion(state);
+    const first = this.#steps[0]?.version ?? now;
+    if (version > now || version < Math.min(first, now)) return null;
+    const passed = this.#steps.filter((one) => one.version >= version).map(({ step }) => step);
+    const all = [...passed, ...(sendableSteps(state)?.steps ?? [])];
+    const forward = (pos: number, side: 1 | -1) => all.reduce((p, step) => step.getMap().map(p, side), pos);
+    const start = forward(from, 1);
+    return { from: start, to: Math.max(start, forward(to, -1)) };
+  }
+
+  /** A place of the text as it stands here, as the server can understand it. */
+  asKept({ from, to }: Range): ThreadPlace {
+    const state = this.state()!;
+    const unkept = [...(sendableSteps(state)?.steps ?? [])].reverse();
+    const back = (pos: number) => unkept.reduce((p, step) => step.getMap().invert().map(p), pos);
+    const start = back(from);
+    return { version: getVersion(state), from: start, to: Math.max(start, back(to)) };
   }
 
   /** Notes steps that the server has taken in. */

@@ -2,16 +2,18 @@ import { Box, Button, ToggleButton, ToggleButtonGroup, Tooltip } from '@mui/mate
 import { memo, useSyncExternalStore } from 'react';
 import { Link, useLocation } from 'react-router';
 import type { Lens } from '@tea-pencil/core';
-import { roleWords, type Account, type ManuscriptInfo } from '../api/queries';
+import { roleWords, type Self, type ManuscriptInfo } from '../api/queries';
 import { MyMenu } from '../app/MyMenu';
 import { Pencil } from '../app/Pencil';
 import type { LiveText, Snapshot } from '../live/live-text';
 import { inkMinutes } from '../live/pen-clock';
 import type { Hand } from '../live/intents';
 import { Here } from '../presence/Here';
+import { PostLink } from '../post/PostLink';
 import { LensMenu } from '../reviewing/LensMenu';
 import { Readings } from '../reviewing/Readings';
 import type { KeptLens, Look } from '../reviewing/use-view';
+import type { Page } from './page';
 
 const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> = {
   opening: ['Opening …', 'The text is on its way.'],
@@ -119,7 +121,7 @@ function HandSwitch({
 
 interface Props {
   info: ManuscriptInfo;
-  me: Account;
+  me: Self;
   text: LiveText;
   hand: Hand;
   onReadAlong(client: string): void;
@@ -127,7 +129,7 @@ interface Props {
   mayWrite: boolean;
   mayInk: boolean;
   onHand: OnHand;
-  page: 'text' | 'ledger';
+  page: Page;
   look: Look;
   onLook(look: Look): void;
   lens: Lens;
@@ -168,8 +170,8 @@ function PageLink({
   children,
 }: {
   id: string;
-  page: 'text' | 'ledger';
-  now: 'text' | 'ledger';
+  page: Page;
+  now: Page;
   title: string;
   children: string;
 }) {
@@ -179,7 +181,7 @@ function PageLink({
       <Link
         className="tab"
         aria-current={page === now ? 'page' : undefined}
-        to={{ pathname: `/m/${id}${page === 'text' ? '' : '/ledger'}`, search }}
+        to={{ pathname: `/m/${id}${page === 'text' ? '' : `/${page}`}`, search }}
       >
         {children}
       </Link>
@@ -225,6 +227,9 @@ export const Bar = memo(function Bar(props: Props) {
         <PageLink id={info.id} page="ledger" now={page} title="Every change, pending and decided, as a table">
           Ledger
         </PageLink>
+        <PageLink id={info.id} page="talk" now={page} title="Every thread of comments, as a list">
+          Talk
+        </PageLink>
       </nav>
       {page === 'text' && (
         <>
@@ -246,6 +251,7 @@ export const Bar = memo(function Bar(props: Props) {
         />
       )}
       <Here text={text} people={info.people} me={me.id} onReadAlong={onReadAlong} onGoTo={onGoTo} />
+      <PostLink />
       <MyMenu me={me} hue={info.people.find(({ id }) => id === me.id)?.hue} />
     </header>
   );

@@ -19,6 +19,8 @@ interface Props {
   onReadThrough(): void;
   /** Whether a read-through was left half-way. */
   leftOff: boolean;
+  /** How many open threads the lens leaves out. */
+  threadsOutside: number;
   /** What hues say to this viewer. */
   huesSay: 'who' | 'kind';
 }
@@ -42,6 +44,7 @@ function unseenWords({ lens, look, folded, unseen }: Reviewing): string {
 /** At the foot of the window: how many changes of the lens wait, whose they are, and what is not seen. */
 export function Foot(props: Props) {
   const { text, reviewing, info, mayDecide, mayGoBack, onShowAll, onDecide, onReadThrough, leftOff, huesSay } = props;
+  const { threadsOutside } = props;
   const { inLens, lens, unseen } = reviewing;
   const counts = useMemo(() => countChanges(inLens, (author) => whoIs(info, author)), [inLens, info]);
   const by = info.people
@@ -86,7 +89,12 @@ export function Foot(props: Props) {
           {unseenWords(reviewing)}
         </span>
       )}
-      {(unseen > 0 || mayGoBack || reviewing.look.flow !== 'both') && (
+      {threadsOutside > 0 && (
+        <span className="unseen-count">
+          {threadsOutside} {threadsOutside === 1 ? 'thread' : 'threads'} outside it
+        </span>
+      )}
+      {(unseen > 0 || threadsOutside > 0 || mayGoBack || reviewing.look.flow !== 'both') && (
         <Button color="inherit" onClick={onShowAll} sx={{ whiteSpace: 'nowrap', px: 1 }}>
           {mayGoBack ? 'As before' : 'Show all'}
           <span className="keycap">F9</span>

@@ -6,7 +6,7 @@ const groups: [title: string, keys: [key: string, what: string][]][] = [
     [
       ['F2', 'pencil or ink; with Shift, ink for one edit'],
       ['F3', 'find and replace'],
-      ['F4', 'comment on the selection'],
+      ['F4', 'comment on the selection; with Shift, into the talk margin and back'],
       ['F8', 'from the text into the read-through and back'],
       ['F9', 'see all that reading and lens leave unseen, and back'],
       ['?', 'these keys, where nothing is being written'],
@@ -25,12 +25,22 @@ const groups: [title: string, keys: [key: string, what: string][]][] = [
       ['Esc', 'to the text'],
     ],
   ],
+  [
+    'In the talk margin',
+    [
+      ['J  K', 'next and previous thread'],
+      ['Q', 'next query; with Shift, the one before'],
+      ['R', 'reply'],
+      ['D', 'resolve, or reopen'],
+      ['Esc', 'to the text'],
+    ],
+  ],
 ];
 
 /** All keys, each with what it does. */
 export function Keys({ open, onClose }: { open: boolean; onClose(): void }) {
   return (
-    <Dialog open={open} onClose={onClose} maxWidth="sm" fullWidth transitionDuration={0}>
+    <Dialog open={open} onClose={onClose} maxWidth="md" fullWidth transitionDuration={0}>
       <DialogTitle>Keys</DialogTitle>
       <DialogContent sx={{ display: 'flex', gap: 4 }}>
         {groups.map(([title, keys]) => (

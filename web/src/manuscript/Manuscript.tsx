@@ -5,21 +5,13 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { EditorView } from 'prosemirror-view';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import type { Loss } from '@tea-pencil/core';
-import {
-  mayAtLeast,
-  meQuery,
-  useManuscript,
-  useMe,
-  useThreads,
-  type Account,
-  type ManuscriptInfo,
-} from '../api/queries';
+import { mayAtLeast, meQuery, useManuscript, useMe, useThreads, type Self, type ManuscriptInfo } from '../api/queries';
 import { useMode } from '../app/App';
 import { Message } from '../app/Message';
 import { useTakeBack } from '../app/use-take-back';
 import { useLiveText } from '../editor/use-live-text';
 import type { Hand } from '../live/intents';
-import type { NotTaken } from '../live/hearer';
+import type { Changed, NotTaken } from '../live/hearer';
 import { ReadingAlong } from '../presence/ReadingAlong';
 import { bring, useReadAlong } from '../presence/use-read-along';
 import { Settings } from '../settings/Settings';
@@ -27,6 +19,7 @@ import { WhoIsWho } from '../settings/WhoIsWho';
 import { hueSheet } from '../theme/hues';
 import { nonce } from '../theme/nonce';
 import { Bar } from './Bar';
+import { pageOf } from './page';
 import { inReading } from '../reviewing/use-reviewing';
 import { useLens } from '../reviewing/use-lens';
 import { useOwnHues } from '../reviewing/use-own-hues';
@@ -54,7 +47,7 @@ export function Manuscript() {
   return <Opened key={id} info={info.data} me={me.data} />;
 }
 
-function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
+function Opened({ info, me }: { info: ManuscriptInfo; me: Self }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const { mode } = useMode();
@@ -68,8 +61,10 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
     () => ({
       say,
       notTaken: (what: NotTaken) => setNotTaken((all) => [...all, what]),
-      changed: (what: 'threads' | 'people' | 'ledger') =>
-        void queries.invalidateQueries({ queryKey: [what === 'people' ? 'manuscript' : what, info.id] }),
+      changed: (what: Changed) =>
+        void queries.invalidateQueries({
+          queryKey: what === 'post' ? ['post'] : [what === 'people' ? 'manuscript' : what, info.id],
+        }),
       signedOut: () => {
         queries.setQueryData(meQuery.queryKey, null);
         void navigate(`/sign-in?to=/m/${info.id}`);
@@ -83,7 +78,8 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
   const { page } = useParams();
   const [lens, setLens] = useLens();
   const { view: remembered, set: remember } = useView(info.id);
-  const look = remembered.look ?? plainLook;
+  // What was kept before something was there to choose has it as usual.
+  const look = useMemo(() => ({ ...plainLook, ...remembered.look }), [remembered.look]);
   const setLook = useCallback((next: Look) => remember({ look: next }), [remember]);
   const setKept = useCallback((lenses: KeptLens[]) => remember({ lenses }), [remember]);
   const [lensOpen, setLensOpen] = useState(false);
@@ -151,7 +147,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
         mayWrite={mayWrite}
         mayInk={mayInk}
         onHand={take}
-        page={page === 'ledger' ? 'ledger' : 'text'}
+        page={pageOf(page)}
         look={look}
         onLook={setLook}
         lens={lens}
@@ -180,7 +176,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Account }) {
       {snapshot.state ? (
         <Working
           drawing={drawing}
-          page={page === 'ledger' ? 'ledger' : 'text'}
+          page={pageOf(page)}
           lens={lens}
           onLens={setLens}
           onLensOpen={setLensOpen}

@@ -1,9 +1,9 @@
 import { Box, Button, IconButton, Paper, Tooltip } from '@mui/material';
 import { useEffect, useRef, useState } from 'react';
 import type { Node } from 'prosemirror-model';
-import { describeChange, inSentence, type Change, type Comment, type Piece, type Verdict } from '@tea-pencil/core';
+import { describeChange, inSentence, type Change, type Piece, type Thread, type Verdict } from '@tea-pencil/core';
 import { Pieces } from '../reviewing/Pieces';
-import { Writing } from '../talk/Writing';
+import { ChangeTalk } from '../talk/ChangeTalk';
 import { interfaceFont } from '../theme/theme';
 import { exactly, said } from './time';
 import { TogetherRows, type Group } from './TogetherRows';
@@ -60,9 +60,7 @@ interface Props {
   /** Looks at those alike to it only. */
   onAlike(): void;
   /** What has been said about the change. */
-  comments: readonly Comment[];
-  nameOf(person: string): string;
-  onSay(words: string): Promise<void>;
+  threads: readonly Thread[];
   onClose(): void;
 }
 
@@ -79,11 +77,9 @@ export function Slip({
   warning,
   left,
   top,
-  comments,
-  nameOf,
+  threads,
   onDecide,
   onAlike,
-  onSay,
   onClose,
 }: Props) {
   const { before, after } = inSentence(doc, change);
@@ -161,29 +157,15 @@ export function Slip({
         )}
         {!mayDecide && !own && <span className="second">Someone who may decide will accept or reject this.</span>}
         <Box sx={{ flex: 1 }} />
-        {mayRemark && !writing && !comments.length && (
+        {mayRemark && !writing && !threads.length && (
           <Button color="inherit" onClick={() => setWriting(true)} sx={{ color: 'text.secondary' }}>
             Comment
           </Button>
         )}
       </Box>
-      {(comments.length > 0 || writing) && (
+      {(threads.length > 0 || writing) && (
         <Box sx={{ mt: 1.5, pt: 1, borderTop: '1px solid', borderColor: 'divider' }}>
-          {comments.map(({ id, author, date, text }) => (
-            <Box key={id} sx={{ mb: 0.75 }}>
-              <span className="dot" data-author={author} />
-              <strong>{nameOf(author)}</strong> <span className="second">{said(date)}</span>
-              <Box sx={{ whiteSpace: 'pre-wrap', overflowWrap: 'anywhere' }}>{text}</Box>
-            </Box>
-          ))}
-          {mayRemark && (
-            <Writing
-              label={comments.length ? 'Reply' : 'Your comment on this change'}
-              button={comments.length ? 'Reply' : 'Comment'}
-              onSend={onSay}
-              {...(writing && !comments.length && { onLeave: () => setWriting(false) })}
-            />
-          )}
+          <ChangeTalk change={change} threads={threads} writing={writing} onLeave={() => setWriting(false)} />
         </Box>
       )}
       {mayDecide && together.length > 0 && (

@@ -2,17 +2,8 @@ import { Box, Button, Tooltip } from '@mui/material';
 import type { EditorView } from 'prosemirror-view';
 import { TextSelection, type Command, type NodeSelection } from 'prosemirror-state';
 import { memo, useCallback, useLayoutEffect, useMemo, useState } from 'react';
-import {
-  anchors,
-  describeChange,
-  endsOf,
-  spaceTrouble,
-  type Change,
-  type Range,
-  type Thread,
-  type Verdict,
-} from '@tea-pencil/core';
-import { whoIs, type Account, type ManuscriptInfo } from '../api/queries';
+import { describeChange, endsOf, spaceTrouble, type Change, type Thread, type Verdict } from '@tea-pencil/core';
+import { whoIs, type Self, type ManuscriptInfo } from '../api/queries';
 import { useMode } from '../app/App';
 import { Editor } from '../editor/Editor';
 import { Pictures } from '../editor/pictures';
@@ -25,27 +16,29 @@ import { FlowMenu } from '../reviewing/FlowMenu';
 import { readingOf, type Reviewing } from '../reviewing/use-reviewing';
 import type { Look } from '../reviewing/use-view';
 import { TalkMargin } from '../talk/TalkMargin';
-import type { useTalk } from '../talk/use-talk';
+import { SignPopover, useSigns } from '../talk/SignPopover';
+import type { Conversation } from '../talk/use-conversation';
 import { kindHue, type OwnHues } from '../theme/hues';
 import { nonce } from '../theme/nonce';
 import { decidedWith, endOf, warningOf } from './around-change';
 import { ChangeMenu, useChangeMenu } from './ChangeMenu';
 import { hasPicture, PictureCard } from './PictureCard';
 import { Pointed, usePointed } from './Pointed';
-import { anchorSheet, focusSheet, moveSheet, type Focus } from './sheets';
+import { moveSheet, type Focus } from './sheets';
 import { Slip } from './Slip';
 import { TakeAway } from './TakeAway';
 import { toolFacts, Toolbar } from './Toolbar';
 
 interface Props {
   info: ManuscriptInfo;
-  me: Account;
+  me: Self;
   text: LiveText;
   drawing: Drawing;
   snapshot: Snapshot;
   reviewing: Reviewing;
   threads: readonly Thread[];
-  talk: ReturnType<typeof useTalk>;
+  conversation: Conversation;
+  onGoToThread(thread: string): void;
   /** Whether another page is shown. */
   hidden: boolean;
   /** While the bar at the foot is deciding, no slip covers the text. */
@@ -73,19 +66,8 @@ interface Props {
 }
 
 const none: readonly Change[] = [];
-
-/** Where threads are: beside their words, or beside the change they are about. */
-function placesOf(shown: ReturnType<typeof anchors>, threads: readonly Thread[], changes: readonly Change[]) {
-  const about = threads.filter(({ change }) => change !== undefined);
-  if (!about.length) return shown;
-  const places = new Map<string, Range[]>(shown);
-  const byId = new Map(changes.map((change) => [change.id, change]));
-  for (const { id, change } of about) {
-    const found = byId.get(change!);
-    if (found) places.set(id, found.ranges);
-  }
-  return places;
-}
+const noThreads: readonly Thread[] = [];
+const noPlaces: Conversation['places'] = new Map();
 
 const PeopleButton = memo(function PeopleButton({ onPeople }: { onPeople(): void }) {
   return (
@@ -99,7 +81,9 @@ const PeopleButton = memo(function PeopleButton({ onPeople }: { onPeople(): void
 
 /** The sheet with its two margins, and the slip of the change in focus. */
 export function Table(props: Props) {
-  const { info, me, text, drawing, snapshot, reviewing, threads, talk, hidden, noSlip } = props;
+  const { info, me, text, drawing, snapshot, reviewing, threads, conversation, hidden, noSlip } = props;
+  const { talk, places, shown: shownThreads } = conversation;
+  const { onGoToThread } = props;
   const { mayWrite, mayRemark, mayDecide, view, scroller, focused, ownHues } = props;
   const { onFocus, onView, onScroller, onLook, onUnfold, onWriteInReading, onPeople, onFind, onAlike } = props;
   const { nameOf, onGoTo, say, onDecide } = props;
@@ -112,11 +96,8 @@ export function Table(props: Props) {
   const pictures = useMemo(() => new Pictures(text, say), [text, say]);
   const changes = marked ? reviewing.shown : none;
   const shownDoc = readingOf(doc, look.reading);
-  const places = useMemo(() => placesOf(anchors(shownDoc), threads, changes), [shownDoc, threads, changes]);
-  const shownThreads = useMemo(
-    () => threads.filter(({ resolved, id }) => !resolved || id === focused.thread),
-    [threads, focused.thread],
-  );
+  const signs = look.talk === 'signs';
+  const signsAt = useSigns(signs && marked);
 
   const focusThread = useCallback((thread: string | null) => onFocus({ change: null, thread, at: null }), [onFocus]);
   const focusChange = useCallback(
@@ -134,7 +115,7 @@ export function Table(props: Props) {
     folded: marked ? reviewing.folded : none,
     flow: look.flow,
     notes: look.notes,
-    places,
+    places: signs ? noPlaces : places,
     focused: noSlip && look.notes === 'all' ? undefined : change,
     at: focused.at,
     picture: mayWrite && marked && hasPicture(state) ? state.selection.from : null,
@@ -144,6 +125,9 @@ export function Table(props: Props) {
   useLayoutEffect(() => {
     if (view) drawing.draw(view, reviewing.unusual, look.flow, focused.change);
   }, [view, drawing, reviewing.unusual, look.flow, focused.change]);
+  useLayoutEffect(() => {
+    if (view) drawing.talk.draw(view, shownThreads, focused.thread);
+  }, [view, drawing, shownThreads, focused.thread]);
 
   const slip = noSlip ? undefined : change;
   const together = slip ? decidedWith(doc, slip, reviewing.inLens) : [];
@@ -185,17 +169,17 @@ export function Table(props: Props) {
     command(view.state, view.dispatch, view);
     view.focus();
   };
-  const comments = slip ? threads.filter((one) => one.change === slip.id).flatMap((one) => one.comments) : [];
+  const about = slip ? threads.filter((one) => one.change === slip.id) : [];
 
+  const toText = useCallback(() => {
+    focusThread(null);
+    view?.focus();
+  }, [focusThread, view]);
   const hand = !mayWrite || !marked ? 'closed' : snapshot.hand;
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: hidden ? 'none' : 'flex' }}>
       <Box component="main" ref={onScroller} sx={{ flex: 1, minWidth: 0, overflow: 'auto', position: 'relative' }}>
-        <style nonce={nonce}>
-          {anchorSheet(shownThreads, info, mode) +
-            moveSheet(changes, ownHues.says === 'kind' ? kindHue('move', mode) : null) +
-            focusSheet(focused)}
-        </style>
+        <style nonce={nonce}>{moveSheet(changes, ownHues.says === 'kind' ? kindHue('move', mode) : null)}</style>
         <Box
           sx={{
             display: 'grid',
@@ -216,6 +200,8 @@ export function Table(props: Props) {
               mayWrite={mayWrite && marked}
               mayRemark={mayRemark}
               onComment={talk.begin}
+              onWhole={talk.beginOnWhole}
+              onHighlight={talk.highlight}
               onFind={onFind}
             />
             <div className={`edge ${hand === 'closed' ? 'closed' : `in-${hand}`}`} />
@@ -239,8 +225,12 @@ export function Table(props: Props) {
             ref={setSheet}
             className={`sheet in-${hand}`}
             sx={{ gridColumn: 2, gridRow: 2, position: 'relative' }}
-            onMouseMove={point}
+            onMouseMove={(event) => {
+              point(event);
+              signsAt.point(event);
+            }}
             onMouseLeave={point}
+            onClick={signsAt.click}
             onContextMenu={menu.open}
           >
             <Editor
@@ -277,33 +267,27 @@ export function Table(props: Props) {
                 together={together}
                 otherEnd={otherEnd}
                 warning={warning}
-                comments={comments}
-                nameOf={nameOf}
+                threads={about}
                 onDecide={(verdict, ids = [slip.id]) => onDecide(verdict, ids)}
                 onAlike={() => onAlike(slip)}
                 onClose={() => focusChange(null)}
-                onSay={(words) => talk.sayOn(slip, words)}
               />
             )}
           </Box>
           <Box sx={{ gridColumn: 3, gridRow: 2, pl: look.outline ? 2 : 3, pr: look.outline ? 1.5 : 4, maxWidth: 400 }}>
             <TalkMargin
-              threads={shownThreads}
+              threads={signs && !talk.begun ? noThreads : shownThreads}
               heights={heights.threads}
-              people={info.people}
               focused={focused.thread}
-              mayRemark={mayRemark}
-              begun={talk.begun?.quote ?? null}
               begunAt={heights.begun}
               onFocus={focusThread}
-              onBegin={talk.keep}
-              onLeave={talk.leave}
-              onReply={talk.reply}
-              onResolve={talk.resolve}
+              onGo={onGoToThread}
+              onText={toText}
             />
           </Box>
         </Box>
         {pointed && !change && <Pointed {...pointed} />}
+        <SignPopover signs={signsAt} threads={shownThreads} />
         <ChangeMenu menu={menu} nameOf={nameOf} mayDecide={mayDecide} me={me.id} info={info} onDecide={onDecide} />
       </Box>
       <Spine

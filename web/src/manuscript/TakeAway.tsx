@@ -28,7 +28,16 @@ export const TakeAway = memo(function TakeAway({ id, text }: { id: string; text:
   const copies: [kind: string, label: string, explanation: string][] = [
     ['fair.docx', 'Fair copy, DOCX', 'The text as if every pending change were accepted'],
     ['fair.txt', 'Fair copy, plain text', 'Its words alone, a line a paragraph'],
-    ['marked.docx', 'Marked copy, DOCX', 'With all pending changes and comments, their authors and dates'],
+    [
+      'threads.jsonld',
+      'Threads, JSON-LD',
+      'All comments as W3C web annotations of the fair text, for programs that know them',
+    ],
+    [
+      'marked.docx',
+      'Marked copy, DOCX',
+      'With all pending changes and comments, their authors and dates; never notes to oneself',
+    ],
   ];
   return (
     <>

@@ -23,10 +23,12 @@ import {
   toggleHeaderRow,
   toggleList,
   type ParagraphStyle,
+  type Tint,
 } from '@tea-pencil/core';
 import type { Pictures } from '../editor/pictures';
 import { CommandMenu } from './CommandMenu';
 import { LinkMenu } from './LinkMenu';
+import { RemarkMenu } from './RemarkMenu';
 import { styleLabels } from './styles';
 import { WordsMenu } from './WordsMenu';
 
@@ -54,6 +56,8 @@ interface Props extends ReturnType<typeof toolFacts> {
   mayWrite: boolean;
   mayRemark: boolean;
   onComment(): void;
+  onWhole(): void;
+  onHighlight(tint: Tint): void;
   onFind(): void;
 }
 
@@ -64,6 +68,8 @@ export const Toolbar = memo(function Toolbar({
   mayWrite,
   mayRemark,
   onComment,
+  onWhole,
+  onHighlight,
   onFind,
   ...facts
 }: Props) {
@@ -222,6 +228,7 @@ export const Toolbar = memo(function Toolbar({
           </Button>
         </span>
       </Tooltip>
+      <RemarkMenu disabled={!mayRemark} onWhole={onWhole} onHighlight={onHighlight} />
     </Box>
   );
 });

@@ -9,12 +9,14 @@ import {
   everything,
   isEverything,
   lensToQuery,
+  remarkOf,
+  sectionsOf,
   type Change,
   type Lens,
   type Verdict,
 } from '@tea-pencil/core';
 import { request } from '../api/client';
-import { mayAtLeast, useThreads, type Account, type ManuscriptInfo } from '../api/queries';
+import { mayAtLeast, useThreads, type Self, type ManuscriptInfo } from '../api/queries';
 import { useHandler } from '../app/use-handler';
 import { changeAtCaret } from '../editor/Editor';
 import { Ledger } from '../ledger/Ledger';
@@ -27,20 +29,24 @@ import type { Drawing, Drawn } from '../reviewing/drawing';
 import { inReading, useReviewing, useShowAll } from '../reviewing/use-reviewing';
 import type { LeftAt, Look, Reading } from '../reviewing/use-view';
 import { SweepPanel } from '../sweep/SweepPanel';
-import { useTalk } from '../talk/use-talk';
+import { TalkContext } from '../talk/context';
+import { TalkPage } from '../talk/TalkPage';
+import { useConversation } from '../talk/use-conversation';
+import { useAskedThread } from '../talk/use-asked-thread';
 import type { OwnHues } from '../theme/hues';
 import { Foot } from './Foot';
 import { Keys } from './Keys';
+import type { Page } from './page';
 import type { Focus } from './sheets';
 import { Table } from './Table';
 
 interface Props {
   info: ManuscriptInfo;
-  me: Account;
+  me: Self;
   text: LiveText;
   drawing: Drawing;
   snapshot: Snapshot;
-  page: 'text' | 'ledger';
+  page: Page;
   lens: Lens;
   onLens(lens: Lens): void;
   onLensOpen(open: boolean): void;
@@ -122,7 +128,32 @@ export function Working(props: Props) {
     onLook(nextLook);
   });
   const focusThread = useCallback((thread: string | null) => setFocused({ ...nothing, thread }), []);
-  const talk = useTalk(info.id, text, mayRemark, say, focusThread);
+  const signs = look.talk === 'signs';
+  const conversation = useConversation({
+    info,
+    me: me.id,
+    text,
+    view,
+    reviewing,
+    threads,
+    focused: focused.thread,
+    signs,
+    nameOf,
+    say,
+    onFocus: focusThread,
+  });
+  const { talk, places } = conversation;
+  /** Brings a thread into sight and into focus. */
+  const goToThread = useHandler((id: string) => {
+    const at = places.get(id)?.[0];
+    if (view && scroller && at) bring(view, scroller, Math.max(1, at.from), scroller.clientHeight * third);
+    setFocused({ ...nothing, thread: id });
+  });
+  const toThread = async ({ id }: { id: string }) => {
+    await navigate({ pathname: `/m/${info.id}`, search: location.search });
+    requestAnimationFrame(() => goToThread(id));
+  };
+  useAskedThread(query.isSuccess && view && scroller ? threads : null, goToThread, say);
 
   const decide = useCallback(
     (verdict: Verdict, ids: string[]) => {
@@ -179,7 +210,7 @@ export function Working(props: Props) {
       if (key === '?' && !writing) setKeysOpen(true);
       else if (key === 'F3' && page === 'text') setFinding(true);
       else if (key === 'F8') {
-        if (page === 'ledger') void navigate({ pathname: `/m/${info.id}`, search: location.search });
+        if (page !== 'text') void navigate({ pathname: `/m/${info.id}`, search: location.search });
         if (!through.active) through.begin();
         else if (document.activeElement?.closest('.through')) toText();
         else {
@@ -255,10 +286,11 @@ export function Working(props: Props) {
   });
   const offer = useHandler(offerMarked);
   const find = useCallback(() => setFinding(true), []);
-  const sayOn = (change: Change, words: string) => talk.sayOn(change, words);
+  const sayOn = (change: Change, words: string) => talk.sayOn(change, { body: remarkOf(words) });
+  const sections = useMemo(() => (page === 'talk' ? sectionsOf(doc) : null), [page, doc]);
 
   return (
-    <>
+    <TalkContext value={conversation.context}>
       <Table
         info={info}
         me={me}
@@ -267,7 +299,8 @@ export function Working(props: Props) {
         snapshot={snapshot}
         reviewing={reviewing}
         threads={threads}
-        talk={talk}
+        conversation={conversation}
+        onGoToThread={goToThread}
         hidden={page !== 'text'}
         noSlip={bar}
         mayWrite={mayWrite}
@@ -349,10 +382,28 @@ export function Working(props: Props) {
           onDecide={decide}
           onReadThrough={through.begin}
           huesSay={ownHues.says}
+          threadsOutside={conversation.outside}
           leftOff={!!leftAt && leftAt.done + leftAt.skipped.length > 0}
         />
       )}
+      {page === 'talk' && (
+        <TalkPage
+          threads={conversation.inLens}
+          outside={threads.length - conversation.inLens.length}
+          placeOf={({ id, whole }) => {
+            const at = places.get(id)?.[0]?.from ?? 0;
+            return whole
+              ? ''
+              : [`¶ ${doc.resolve(Math.min(at, doc.content.size)).index(0) + 1}`, sections?.(at).at(-1)]
+                  .filter(Boolean)
+                  .join(', ');
+          }}
+          onGo={(thread) => void toThread(thread)}
+          owing={lens.owing}
+          onOwing={(owing) => onLens({ ...lens, owing })}
+        />
+      )}
       <Keys open={keysOpen} onClose={() => setKeysOpen(false)} />
-    </>
+    </TalkContext>
   );
 }

@@ -1,7 +1,4 @@
-import type { Change, Hue, Thread } from '@tea-pencil/core';
-import type { ManuscriptInfo } from '../api/queries';
-import { hueOf } from '../theme/hues';
-import type { Mode } from '../theme/theme';
+import type { Change, Hue } from '@tea-pencil/core';
 
 /** Style sheets that follow what is in the text and what is in focus. */
 
@@ -29,18 +26,3 @@ export function moveSheet(changes: readonly Change[], hue: Hue | null): string {
     })
     .join('\n');
 }
-
-/** Outlines commented words in the hue of who began the thread; those of threads that are resolved not at all. */
-export function anchorSheet(threads: readonly Thread[], info: ManuscriptInfo, mode: Mode): string {
-  const rule = ({ id, comments }: Thread) => {
-    const person = info.people.find((one) => one.id === comments[0]?.author);
-    return `.sheet [data-thread="${CSS.escape(id)}"] { outline: 1px solid ${hueOf(person?.hue ?? 0, mode).line}; }`;
-  };
-  return threads.map(rule).join('\n');
-}
-
-/** Lights the words of the thread in focus; no line is drawn to them. */
-export const focusSheet = ({ thread }: Focus): string =>
-  thread === null
-    ? ''
-    : `.sheet [data-thread="${CSS.escape(thread)}"] { outline: 2px solid var(--plum); background: var(--plumTint); }`;

@@ -30,6 +30,7 @@ export interface Heights {
   ticks: Tick[];
   notes: MarginNote[];
   folds: Fold[];
+  /** Of those near the window. */
   threads: ReadonlyMap<string, number>;
   /** Where a comment being begun belongs. */
   begun: number;
@@ -160,13 +161,16 @@ export function useHeights(wanted: Wanted): Heights {
     if (view.state.doc !== doc) return;
     const origin = sheet.getBoundingClientRect().top;
     const { top, bottom } = scroller.getBoundingClientRect();
-    const threads = new Map<string, number>();
-    for (const [id, ranges] of places) {
-      const y = heightOf(view, ranges[0]!.from, origin);
-      if (y !== null) threads.set(id, y);
-    }
     const seen = [top - origin - beyond, bottom - origin + beyond] as const;
     const range = rangeBetween(view, origin, ...seen);
+    const threads = new Map<string, number>();
+    for (const [id, ranges] of places) {
+      const { from, to } = ranges[0]!;
+      if (from < range.from || from > range.to) continue;
+      // What is about the whole stands at the top.
+      const y = to === 0 ? 4 : heightOf(view, from, origin);
+      if (y !== null) threads.set(id, y);
+    }
     const near = changes.filter((change) => touches(range, change));
     const ticks = measureTicks(view, origin, ...seen, near);
     const notes = (which === 'all' ? near : near.filter(({ id }) => id === focused?.id))

@@ -1,5 +1,6 @@
 import { Box, Menu, MenuItem, Tooltip } from '@mui/material';
 import { memo, useState } from 'react';
+import { Portrait } from '../app/Portrait';
 import { roleWords, type Colleague } from '../api/queries';
 import type { LiveText } from '../live/live-text';
 import type { Other } from '../live/places';
@@ -36,7 +37,7 @@ export const Here = memo(function Here({ text, people, me, onReadAlong, onGoTo }
               aria-haspopup="menu"
               onClick={(event) => setOpen({ at: event.currentTarget, person: id })}
             >
-              {person.initials}
+              <Portrait person={person} />
             </button>
           </Tooltip>
         );

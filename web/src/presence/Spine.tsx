@@ -91,10 +91,10 @@ const Strokes = memo(function Strokes(drawn: Drawn) {
       pen.fillStyle = ofChange(change);
       pen.fillRect(2, y(change.ranges[0]!.from), 8, 2);
     }
-    for (const { id, comments } of threads) {
+    for (const { id, author, comments } of threads) {
       const [range] = places.get(id) ?? [];
       if (!range) continue;
-      pen.strokeStyle = ofPerson(comments[0]?.author ?? '');
+      pen.strokeStyle = ofPerson(comments[0]?.author ?? author);
       pen.strokeRect(11.5, y(range.from) - 1.5, 3, 3);
     }
   });
@@ -143,7 +143,11 @@ export const Spine = memo(function Spine(props: Props) {
     const { byAuthor } = countChanges(near);
     const words = [
       ...[...byAuthor].map(([author, n]) => `${nameOf(author)} ${n === 1 ? '1 change' : `${n} changes`}`),
-      ...talked.map(({ comments }) => `${nameOf(comments[0]?.author ?? '')}: a comment`),
+      ...talked.map(({ author, tint, comments }) =>
+        comments.length
+          ? `${nameOf(comments[0]!.author)}: a comment`
+          : `${nameOf(author)}: ${tint ? 'highlighted' : ''}`,
+      ),
     ];
     const place = near[0]?.place;
     const where = place ? `¶ ${place.paragraph}${place.heading ? `, ${place.heading}` : ''}` : '';

@@ -71,6 +71,18 @@ export const FlowMenu = memo(function FlowMenu({ look, onLook }: { look: Look; o
             of the one the caret is in
           </Choice>
         </Choices>
+        <Choices label="Talk">
+          <Choice chosen={look.talk === 'margin'} onChoose={() => set({ talk: 'margin' })}>
+            in the margin
+          </Choice>
+          <Choice
+            chosen={look.talk === 'signs'}
+            title="The margin is hidden; a small sign in the text shows its thread on pointing"
+            onChoose={() => set({ talk: 'signs' })}
+          >
+            as signs in the text
+          </Choice>
+        </Choices>
       </Popover>
     </>
   );

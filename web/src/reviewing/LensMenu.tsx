@@ -2,6 +2,7 @@ import { Box, Button, IconButton, MenuItem, Popover, Select, TextField, Tooltip 
 import { format, startOfDay, subDays } from 'date-fns';
 import { useState } from 'react';
 import {
+  answersOwed,
   changeKinds,
   countChanges,
   everything,
@@ -11,12 +12,12 @@ import {
   outline,
   type Lens,
 } from '@tea-pencil/core';
-import { whoIs, type ManuscriptInfo } from '../api/queries';
+import { useThreads, whoIs, type ManuscriptInfo } from '../api/queries';
 import type { LiveText } from '../live/live-text';
 import { changesOf } from '../manuscript/changes-of';
 import { Choice, Choices } from './Choice';
 import type { KeptLens } from './use-view';
-import { kindNames, lensWords, toggled } from './words';
+import { kindNames, lensWords, nameIn, toggled } from './words';
 
 interface Props {
   info: ManuscriptInfo;
@@ -91,6 +92,11 @@ function LensChoices({ info, me, text, lens, onLens, kept, onKept, onOpen }: Pro
   const people = info.people.filter((person) => person.is === person.id && (person.role || byAuthor.has(person.id)));
   const chosen = lens.authors.map((author) => whoIs(info, author));
   const parts = outline(doc);
+  const threads = useThreads(info.id).data ?? [];
+  const owed = answersOwed(threads);
+  // One who owes none any more is still what the lens is about.
+  if (lens.owing !== null && !owed.has(lens.owing)) owed.set(lens.owing, 0);
+  const owing = [...owed];
   return (
     <>
       <Choices label="Whose">
@@ -174,6 +180,17 @@ function LensChoices({ info, me, text, lens, onLens, kept, onKept, onOpen }: Pro
           naming{' '}
           {lens.naming === null || lens.naming === me ? 'me' : info.people.find((p) => p.id === lens.naming)?.name}
         </Choice>
+        {owing.map(([id, n]) => (
+          <Choice
+            key={id}
+            chosen={lens.owing === id}
+            title="Where an answer is waited for"
+            onChoose={() => narrow({ owing: lens.owing === id ? null : id })}
+          >
+            {id === me ? 'you owe' : `${nameIn(info, id)} owes`} answers
+            <span className="lens-count">{n}</span>
+          </Choice>
+        ))}
         {lens.alike !== null && (
           <Choice chosen title="Only changes that are the same edit" onChoose={() => narrow({ alike: null })}>
             alike to one

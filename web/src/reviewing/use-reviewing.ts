@@ -70,7 +70,7 @@ const noTalk: ReadonlyMap<string, Thread[]> = new Map();
 export function useReviewing({ info, doc, threads, lens, look, settling, opened }: Wanted): Reviewing {
   const changes = changesOf(doc);
   // Only a lens that asks for it waits until it is known who talks about what.
-  const asked = lens.discussed || lens.naming !== null;
+  const asked = lens.discussed || lens.naming !== null || lens.owing !== null;
   const talk = useMemo(() => (asked ? talkOf(changes, threads, anchors(doc)) : noTalk), [asked, changes, threads, doc]);
   return useMemo(() => {
     const all = isEverything(lens);

@@ -14,11 +14,20 @@ export interface Look {
   folded: ChangeKind[];
   /** Notes in the edit margin: of all changes, or of the one the caret is in. */
   notes: 'all' | 'caret';
+  /** Threads: in the talk margin, or as small signs in the text. */
+  talk: 'margin' | 'signs';
   /** Whether the headings stand beside the spine. */
   outline: boolean;
 }
 
-export const plainLook: Look = { reading: 'marked', flow: 'both', folded: [], notes: 'all', outline: false };
+export const plainLook: Look = {
+  reading: 'marked',
+  flow: 'both',
+  folded: [],
+  notes: 'all',
+  talk: 'margin',
+  outline: false,
+};
 
 /** A lens that was kept under a name. */
 export interface KeptLens {

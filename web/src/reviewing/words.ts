@@ -14,13 +14,14 @@ export const kindNames: Record<ChangeKind, string> = {
 };
 
 const listed = (words: string[]) => new Intl.ListFormat('en', { type: 'conjunction' }).format(words);
-const nameOf = (info: ManuscriptInfo, id: string) => info.people.find((one) => one.id === id)?.name ?? 'someone';
+export const nameIn = (info: ManuscriptInfo, id: string): string =>
+  info.people.find((one) => one.id === id)?.name ?? 'someone';
 
 /** What a lens lets through, in words. */
 export function lensWords(lens: Lens, info: ManuscriptInfo, me: string): string {
   if (isEverything(lens)) return 'everyone, all kinds';
-  const { authors, kinds, state, since, part, alike, discussed, naming } = lens;
-  const first = (id: string) => (id === me ? 'you' : nameOf(info, id).split(' ')[0]!);
+  const { authors, kinds, state, since, part, alike, discussed, naming, owing } = lens;
+  const first = (id: string) => (id === me ? 'you' : nameIn(info, id).split(' ')[0]!);
   const rest = [
     authors.length ? listed(authors.map(first)) : '',
     kinds.length ? listed(kinds.map((kind) => kindNames[kind])) : '',
@@ -30,6 +31,7 @@ export function lensWords(lens: Lens, info: ManuscriptInfo, me: string): string 
     alike === null ? '' : 'alike',
     discussed ? 'discussed' : '',
     naming === null ? '' : `naming ${first(naming)}`,
+    owing === null ? '' : `answers owed by ${first(owing)}`,
   ];
   return rest.filter(Boolean).join(', ');
 }

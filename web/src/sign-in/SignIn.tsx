@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useNavigate, useSearchParams } from 'react-router';
 import { request } from '../api/client';
-import { meQuery, useDemoPeople, type Account } from '../api/queries';
+import { meQuery, useDemoPeople, type Account, type Self } from '../api/queries';
 import { Pencil } from '../app/Pencil';
 import { hueOf } from '../theme/hues';
 import { useMode } from '../app/App';
@@ -27,7 +27,7 @@ export function SignIn() {
   const enter = async (path: string, body: object) => {
     setProblem(null);
     try {
-      const account = await request<Account>('POST', path, body);
+      const account = await request<Self>('POST', path, body);
       queries.clear();
       queries.setQueryData(meQuery.queryKey, account);
       const to = parameters.get('to') ?? '/';

@@ -1,58 +1,59 @@
-import { Box, Button, Tooltip } from '@mui/material';
-import { memo, useLayoutEffect, useRef, useState } from 'react';
-import { placeNotes, type Thread } from '@tea-pencil/core';
-import type { Colleague } from '../api/queries';
-import { exactly, said } from '../manuscript/time';
+import { memo, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from 'react';
+import { openQueries, placeNotes, type Thread } from '@tea-pencil/core';
+import { useTalkContext } from './context';
+import { CompactThread, OpenThread } from './ThreadCard';
 import { Writing } from './Writing';
 
 interface Props {
+  /** All threads that are shown, by place. */
   threads: readonly Thread[];
-  /** Where the words of a thread begin, in pixels from the top of the margin; of those that have gone nothing. */
+  /** Where those near the window begin, in pixels from the top of the margin. */
   heights: ReadonlyMap<string, number>;
-  people: readonly Colleague[];
   focused: string | null;
-  mayRemark: boolean;
-  /** A comment being begun beside these words, if one is. */
-  begun: string | null;
   begunAt: number;
   onFocus(thread: string | null): void;
-  onBegin(text: string): Promise<void>;
-  onLeave(): void;
-  onReply(thread: string, text: string): Promise<void>;
-  onResolve(thread: string, resolved: boolean): void;
+  /** Brings a thread into sight and into focus. */
+  onGo(thread: string): void;
+  /** Back to the text. */
+  onText(): void;
 }
 
+/** The thread that comes after another in a list, or before it; around at its ends. */
+export function neighbour(threads: readonly Thread[], of: string | null, direction: 1 | -1): string | null {
+  if (!threads.length) return null;
+  const at = threads.findIndex(({ id }) => id === of);
+  if (at < 0) return threads[direction === 1 ? 0 : threads.length - 1]!.id;
+  return threads[(at + direction + threads.length) % threads.length]!.id;
+}
+
+/** The same, among those that wait for an answer and the one that one is at. */
+export const neighbouringQuery = (threads: readonly Thread[], of: string | null, direction: 1 | -1): string | null =>
+  neighbour(
+    threads.filter((thread) => thread.id === of || openQueries(thread).length > 0),
+    of,
+    direction,
+  );
+
 /** Threads of comments beside the words they are about, as near as they can stand without overlapping. */
-export const TalkMargin = memo(function TalkMargin({
-  threads,
-  heights,
-  people,
-  focused,
-  mayRemark,
-  begun,
-  begunAt,
-  onFocus,
-  onBegin,
-  onLeave,
-  onReply,
-  onResolve,
-}: Props) {
-  const nameOf = (id: string) => people.find((person) => person.id === id)?.name ?? 'Someone';
+export const TalkMargin = memo(function TalkMargin(props: Props) {
+  const { threads, heights, focused, begunAt, onFocus, onGo, onText } = props;
+  const { nameOf, talk } = useTalkContext();
+  const { begun } = talk;
   const margin = useRef<HTMLDivElement>(null);
   const [tops, setTops] = useState<ReadonlyMap<string, number>>(new Map());
-  const bottom = Math.max(0, ...heights.values()) + 40;
+  const [replying, setReplying] = useState<string | null>(null);
+  const near = threads.filter(({ id }) => heights.has(id));
   const wanted = [
-    ...threads.map(({ id }) => `${Math.round(heights.get(id) ?? bottom)} ${id}`),
-    ...(begun !== null ? [`${Math.round(begunAt)} begun`] : []),
+    ...near.map(({ id }) => `${Math.round(heights.get(id)!)} ${id}`),
+    ...(begun ? [`${Math.round(begunAt)} begun`] : []),
   ]
     .sort((a, b) => parseInt(a) - parseInt(b))
     .join('\n');
-
-  const front = begun !== null ? 'begun' : focused;
+  const front = begun ? 'begun' : focused;
 
   // Heights are known only once drawn, so the notes are placed after each drawing and whenever one grows.
   useLayoutEffect(() => {
-    const notes = wanted.split('\n').map((line) => line.split(' ') as [string, string]);
+    const notes = wanted ? wanted.split('\n').map((line) => line.split(' ') as [string, string]) : [];
     const drawn = new Map<string, HTMLElement>();
     margin.current!.querySelectorAll<HTMLElement>('[data-note]').forEach((note) => drawn.set(note.dataset.note!, note));
     const place = () => {
@@ -64,7 +65,10 @@ export const TalkMargin = memo(function TalkMargin({
         })),
         10,
       );
-      setTops(new Map(notes.map(([, id], i) => [id, placed[i]!])));
+      const next = new Map(notes.map(([, id], i) => [id, placed[i]!]));
+      setTops((before) =>
+        before.size === next.size && [...next].every(([id, y]) => before.get(id) === y) ? before : next,
+      );
     };
     const growing = new ResizeObserver(place);
     drawn.forEach((note) => growing.observe(note));
@@ -72,112 +76,112 @@ export const TalkMargin = memo(function TalkMargin({
     return () => growing.disconnect();
   }, [wanted, front]);
 
+  // Who goes from note to note by keyboard has the focus on the one they are at, as soon as it is drawn.
+  const [going, setGoing] = useState<string | null>(null);
+  const drawn = going !== null && tops.has(going);
+  useEffect(() => {
+    if (!drawn) return;
+    margin.current?.querySelector<HTMLElement>(`[data-note="${CSS.escape(going!)}"] > section`)?.focus();
+
+    setGoing(null);
+  }, [drawn, going]);
+  const go = (id: string | null) => {
+    if (id === null) return;
+    setReplying(null);
+    setGoing(id);
+    onGo(id);
+  };
+
+  const keys = useEffectEvent((event: KeyboardEvent) => {
+    if (event.key !== 'F4' || !event.shiftKey) return;
+    event.preventDefault();
+    if (margin.current?.contains(document.activeElement)) onText();
+    else go(focused ?? neighbour(threads, null, 1));
+  });
+  useEffect(() => {
+    const listen = (event: KeyboardEvent) => keys(event);
+    addEventListener('keydown', listen);
+    return () => removeEventListener('keydown', listen);
+  }, []);
+
+  const onKeyDown = (event: React.KeyboardEvent) => {
+    const { target, key, ctrlKey, metaKey, altKey } = event;
+    if (
+      ctrlKey ||
+      metaKey ||
+      altKey ||
+      (target as HTMLElement).closest('input, textarea, [contenteditable=true], [role=listbox]')
+    )
+      return;
+    const thread = threads.find(({ id }) => id === focused);
+    const acts: Record<string, () => void> = {
+      j: () => go(neighbour(threads, focused, 1)),
+      k: () => go(neighbour(threads, focused, -1)),
+      q: () => go(neighbouringQuery(threads, focused, event.shiftKey ? -1 : 1)),
+      r: () => setReplying(focused),
+      d: () => thread && talk.resolve(thread, !thread.resolved),
+      Enter: () =>
+        (target as HTMLElement).matches('section') && onFocus((target as HTMLElement).parentElement!.dataset.note!),
+      Escape: onText,
+    };
+    const act = acts[key.length === 1 ? key.toLowerCase() : key];
+    if (!act || (key === 'Enter' && !(target as HTMLElement).matches('section'))) return;
+    event.preventDefault();
+    act();
+  };
+
   const frame = (id: string) => ({
     'data-note': id,
-    style: {
-      position: 'absolute' as const,
-      top: tops.get(id) ?? 0,
-      left: 0,
-      right: 0,
-      visibility: tops.has(id) ? undefined : ('hidden' as const),
-    },
+    className: 'talk-note',
+    style: { top: tops.get(id) ?? 0, visibility: tops.has(id) ? undefined : ('hidden' as const) },
   });
-
   return (
-    <Box component="aside" ref={margin} aria-label="Talk margin" sx={{ position: 'relative', width: '100%' }}>
-      {begun !== null && (
+    <aside ref={margin} aria-label="Talk margin" className="talk-margin" onKeyDown={onKeyDown}>
+      {begun && (
         <div {...frame('begun')}>
-          <Box sx={{ bgcolor: 'background.paper', border: '1px solid', borderColor: 'primary.main', p: 1.5 }}>
-            <Box className="serif" sx={{ fontStyle: 'italic', color: 'text.secondary', fontSize: 13.5 }}>
-              “{begun.length > 90 ? begun.slice(0, 88) + '…' : begun}”
-            </Box>
-            <Writing label="Your comment" button="Comment" onSend={onBegin} onLeave={onLeave} />
-          </Box>
+          <div className="thread-card begun">
+            <div className="serif begun-words">
+              {begun.whole
+                ? 'On the whole manuscript'
+                : begun.quote
+                  ? `“${begun.quote.length > 90 ? begun.quote.slice(0, 88) + '…' : begun.quote}”`
+                  : 'At this place'}
+            </div>
+            <Writing
+              label="Your comment"
+              button="Comment"
+              where="new"
+              autoFocus
+              mayBeAlone
+              words={begun.quote || null}
+              about={begun.whole ? { whole: true } : { quote: begun.quote, from: begun.from }}
+              onSend={talk.keep}
+              onLeave={talk.leave}
+            />
+          </div>
         </div>
       )}
-      {threads.map((thread) => {
+      {near.map((thread) => {
         const open = focused === thread.id;
+        const { id, comments, author, quote } = thread;
         return (
-          <div key={thread.id} {...frame(thread.id)}>
-            <Box
-              component="section"
+          <div key={id} {...frame(id)}>
+            <section
               tabIndex={0}
-              aria-label={`Thread by ${nameOf(thread.comments[0]?.author ?? '')} on “${thread.quote}”`}
-              onClick={() => onFocus(thread.id)}
-              onFocus={() => onFocus(thread.id)}
-              sx={{
-                p: open ? 1.75 : '2px 0',
-                bgcolor: open ? 'background.paper' : undefined,
-                border: '1px solid',
-                borderColor: open ? 'divider' : 'transparent',
-                cursor: 'default',
-                '&:focus-visible': { outline: '2px solid', outlineColor: 'primary.main' },
-              }}
+              aria-label={`Thread by ${nameOf(comments[0]?.author ?? author)} on “${quote}”`}
+              className={open ? 'thread-card open' : 'thread-card'}
+              onClick={() => open || onFocus(id)}
+              onFocus={() => open || onFocus(id)}
             >
-              {(!heights.has(thread.id) || thread.change !== undefined) && (
-                <Box className="second" sx={{ mb: 0.5 }}>
-                  {thread.change === undefined
-                    ? 'Its words have gone: '
-                    : heights.has(thread.id)
-                      ? 'On a change: '
-                      : 'On a change that has been decided: '}
-                  <i className="serif">“{thread.quote}”</i>
-                </Box>
+              {open ? (
+                <OpenThread key={replying === id ? 'replying' : 'open'} thread={thread} replyFocus={replying === id} />
+              ) : (
+                <CompactThread thread={thread} />
               )}
-              {thread.comments.map((comment, i) => (
-                <Box
-                  key={comment.id}
-                  sx={{
-                    ...(i > 0 && {
-                      borderTop: open ? '1px solid' : 0,
-                      borderColor: 'divider',
-                      pt: open ? 1 : 0.25,
-                      mt: open ? 1 : 0.25,
-                    }),
-                  }}
-                >
-                  <Box sx={{ display: 'flex', alignItems: 'baseline' }}>
-                    <span className="dot" data-author={comment.author} style={{ alignSelf: 'center' }} />
-                    <strong>{nameOf(comment.author)}</strong>
-                    <Tooltip title={exactly(comment.date)}>
-                      <Box component="span" className="second" sx={{ ml: 1 }}>
-                        {said(comment.date)}
-                      </Box>
-                    </Tooltip>
-                  </Box>
-                  <Box
-                    sx={{
-                      whiteSpace: 'pre-wrap',
-                      overflowWrap: 'anywhere',
-                      ...(!open && {
-                        display: '-webkit-box',
-                        WebkitLineClamp: 3,
-                        WebkitBoxOrient: 'vertical',
-                        overflow: 'hidden',
-                      }),
-                    }}
-                  >
-                    {comment.text}
-                  </Box>
-                </Box>
-              ))}
-              {open && mayRemark && (
-                <>
-                  <Writing label="Reply" button="Reply" onSend={(text) => onReply(thread.id, text)} />
-                  <Button
-                    size="small"
-                    color="inherit"
-                    sx={{ mt: 0.75, ml: -1, color: 'text.secondary' }}
-                    onClick={() => onResolve(thread.id, !thread.resolved)}
-                  >
-                    {thread.resolved ? 'Reopen' : 'Resolve'}
-                  </Button>
-                </>
-              )}
-            </Box>
+            </section>
           </div>
         );
       })}
-    </Box>
+    </aside>
   );
 });

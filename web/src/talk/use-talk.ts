@@ -1,60 +1,87 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { nanoid } from 'nanoid';
-import { useCallback, useEffect, useState } from 'react';
-import { schema, type Change, type Thread } from '@tea-pencil/core';
+import { useCallback, useEffect, useMemo, useState } from 'react';
+import type { Change, Remark, Thread, Tint } from '@tea-pencil/core';
 import { request } from '../api/client';
+import { useTakeBack } from '../app/use-take-back';
 import type { LiveText } from '../live/live-text';
+import { draftKey, keepDraft, readDraft } from './drafts';
+import { beginning, placeOfDraft } from './begin';
+import type { Written } from './Writing';
 
+/** A comment that is being begun: on words, at a place, or on the whole. */
 export interface Begun {
   from: number;
   to: number;
   quote: string;
+  whole: boolean;
 }
 
-const longestQuote = 5000;
+interface Wanted {
+  manuscript: string;
+  me: string;
+  text: LiveText;
+  mayRemark: boolean;
+  /** The words of a thread as they read now. */
+  wordsNow(thread: Thread): string | null;
+  say(sentence: string): void;
+  onFocus(thread: string | null): void;
+}
 
-/** Beginning, answering and resolving threads. What the server refuses is said, and nothing written is lost. */
-export function useTalk(
-  manuscript: string,
-  text: LiveText,
-  mayRemark: boolean,
-  say: (sentence: string) => void,
-  onFocus: (thread: string | null) => void,
-) {
+const commentOf = ({ body, query, proposal }: Written) => ({
+  id: nanoid(12),
+  body,
+  ...(query && { query }),
+  ...(proposal && { proposal }),
+});
+
+/** All that can be done with talk. What the server refuses is said, and nothing written is lost. */
+export function useTalk({ manuscript, me, text, mayRemark, wordsNow, say, onFocus }: Wanted) {
   const queries = useQueryClient();
-  const [begun, setBegun] = useState<Begun | null>(null);
+  const sayDone = useTakeBack();
+  const newKey = draftKey(me, manuscript, 'new');
+  const [begun, setBegun] = useState<Begun | null>(() => placeOfDraft(text.snapshot().state, readDraft(newKey)));
   const path = `/manuscripts/${manuscript}/threads`;
   const again = useCallback(
     () => queries.invalidateQueries({ queryKey: ['threads', manuscript] }),
     [queries, manuscript],
   );
-  const told = useCallback(
-    (problem: unknown) => {
-      say((problem as Error).message);
-      throw problem;
+  /** Asks the server; what it refuses is said and thrown on. */
+  const send = useCallback(
+    async <T = void>(method: string, at: string, body?: object): Promise<T> => {
+      try {
+        const answer = await request<T>(method, path + at, body);
+        await again();
+        return answer;
+      } catch (problem) {
+        say((problem as Error).message);
+        throw problem;
+      }
     },
-    [say],
+    [path, again, say],
+  );
+  /** The same, for what nobody waits for. */
+  const tell = useCallback(
+    (method: string, at: string, body?: object, then?: () => void) =>
+      void send(method, at, body).then(then, () => undefined),
+    [send],
   );
 
-  /** Begins a comment on the selection; at the caret it takes the word the caret stands in. */
+  /** Begins a comment on the selection; at the caret on the word it stands in, or on the place. */
   const begin = useCallback(() => {
     if (!mayRemark) return say('In this manuscript you may read, not comment.');
-    const { doc, selection } = text.snapshot().state!;
-    const { empty, $from } = selection;
-    let { from, to } = selection;
-    if (empty) {
-      const words = $from.parent.textBetween(0, $from.parent.content.size, '', '\ufffc');
-      from -= /[\p{L}\p{N}’'-]*$/u.exec(words.slice(0, $from.parentOffset))![0].length;
-      to += /^[\p{L}\p{N}’'-]*/u.exec(words.slice($from.parentOffset))![0].length;
-      if (from === to) return say('Select the words your comment is about, or put the caret into one.');
-    }
     onFocus(null);
-    setBegun({ from, to, quote: doc.textBetween(from, to, ' ').slice(0, longestQuote) });
+    setBegun(beginning(text.snapshot().state!));
   }, [mayRemark, say, text, onFocus]);
+  const beginOnWhole = useCallback(() => {
+    if (!mayRemark) return say('In this manuscript you may read, not comment.');
+    onFocus(null);
+    setBegun({ from: 0, to: 0, quote: '', whole: true });
+  }, [mayRemark, say, onFocus]);
 
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
-      if (event.key !== 'F4') return;
+      if (event.key !== 'F4' || event.shiftKey) return;
       event.preventDefault();
       begin();
     };
@@ -63,60 +90,172 @@ export function useTalk(
   }, [begin]);
 
   // While the comment is being written the text goes on under it.
+  const following = begun !== null && !begun.whole;
   useEffect(() => {
-    if (!begun) return;
+    if (!following) return;
     return text.onMapping((mapping) =>
-      setBegun((now) => now && { ...now, from: mapping.map(now.from, 1), to: mapping.map(now.to, -1) }),
+      setBegun(
+        (now) =>
+          now && {
+            ...now,
+            from: mapping.map(now.from, 1),
+            to: Math.max(mapping.map(now.from, 1), mapping.map(now.to, -1)),
+          },
+      ),
     );
-  }, [begun, text]);
+  }, [following, text]);
 
   const keep = useCallback(
-    async (words: string) => {
+    async (written: Written) => {
       if (!begun) return;
       const id = nanoid(12);
-      await request('POST', path, { id, comment: nanoid(12), quote: begun.quote, text: words }).catch(told);
-      const { tr } = text.snapshot().state!;
-      if (begun.from < begun.to) {
-        const anchor = schema.marks.anchor!.create({ thread: id });
-        text.dispatch(
-          tr.addMark(begun.from, begun.to, anchor).setMeta('intent', 'anchor').setMeta('addToHistory', false),
-        );
-      }
+      const about = begun.whole ? { whole: true } : { at: text.places.asKept(begun) };
+      await send('POST', '', { id, ...about, ...(written.toSelf && { toSelf: true }), comment: commentOf(written) });
       setBegun(null);
-      await again();
       onFocus(id);
     },
-    [begun, path, told, text, again, onFocus],
+    [begun, text, send, onFocus],
   );
-  const reply = useCallback(
-    async (thread: string, words: string) => {
-      await request('POST', `${path}/${thread}/comments`, { id: nanoid(12), text: words }).catch(told);
-      await again();
+  const leave = useCallback(() => {
+    keepDraft(newKey, null);
+    setBegun(null);
+  }, [newKey]);
+
+  /** Highlights the selection, and says nothing. */
+  const highlight = useCallback(
+    (tint: Tint) => {
+      const { from, to, quote } = beginning(text.snapshot().state!);
+      if (!quote) return say('Select the words that are to be highlighted.');
+      const id = nanoid(12);
+      tell('POST', '', { id, at: text.places.asKept({ from, to }), tint }, () => onFocus(id));
     },
-    [path, told, again],
+    [text, say, tell, onFocus],
   );
+  const setTint = useCallback((thread: string, tint: Tint) => tell('PATCH', `/${thread}`, { tint }), [tell]);
+
+  const reply = useCallback(
+    (thread: string, written: Written) => send('POST', `/${thread}/comments`, commentOf(written)),
+    [send],
+  );
+  const edit = useCallback(
+    (thread: string, comment: string, body: Remark) => send('PATCH', `/${thread}/comments/${comment}`, { body }),
+    [send],
+  );
+  const remove = useCallback(
+    (thread: string, comment: string) => {
+      const at = `/${thread}/comments/${comment}`;
+      tell('PATCH', at, { deleted: true }, () =>
+        sayDone('Your comment is deleted.', () => tell('PATCH', at, { deleted: false })),
+      );
+    },
+    [tell, sayDone],
+  );
+  const settle = useCallback(
+    (thread: string, comment: string) => {
+      const at = `/${thread}/comments/${comment}/query`;
+      tell('PATCH', at, { settled: true }, () =>
+        sayDone('It waits for no answer any more.', () => tell('PATCH', at, { settled: false })),
+      );
+    },
+    [tell, sayDone],
+  );
+
   /** Says something about a change: in the thread it has, or as the first of one. */
   const sayOn = useCallback(
-    async ({ id, before, after }: Pick<Change, 'id' | 'before' | 'after'>, words: string) => {
+    async ({ id }: Pick<Change, 'id'>, written: Written) => {
       const threads = queries.getQueryData<Thread[]>(['threads', manuscript]) ?? [];
-      const known = threads.find(({ change }) => change === id);
-      if (known) return reply(known.id, words);
-      const quote = (after || before).replaceAll('\n', ' ').trim().slice(0, longestQuote);
-      const thread = { id: nanoid(12), comment: nanoid(12), change: id, quote, text: words };
-      await request('POST', path, thread).catch(told);
-      await again();
+      const known = threads.find(({ change, toSelf }) => change === id && !!toSelf === !!written.toSelf);
+      if (known) return reply(known.id, written);
+      const alone = written.toSelf && { toSelf: true };
+      await send('POST', '', { id: nanoid(12), change: id, ...alone, comment: commentOf(written) });
     },
-    [queries, manuscript, reply, path, told, again],
+    [queries, manuscript, reply, send],
   );
+
   const resolve = useCallback(
-    (thread: string, resolved: boolean) => {
-      request('PATCH', `${path}/${thread}`, { resolved })
-        .then(again)
-        .catch((problem: unknown) => say((problem as Error).message));
+    (thread: Thread, resolved: boolean) => {
+      tell('PATCH', `/${thread.id}`, { resolved }, () => {
+        if (!resolved) return;
+        const unchanged =
+          !!thread.quote && wordsNow(thread) === thread.quote && !thread.toSelf && thread.comments.length > 0;
+        sayDone(unchanged ? 'Resolved. Its words read as they did when it was begun.' : 'Resolved.', () =>
+          tell('PATCH', `/${thread.id}`, { resolved: false }),
+        );
+      });
       if (resolved) onFocus(null);
     },
-    [path, again, say, onFocus],
+    [tell, wordsNow, sayDone, onFocus],
   );
-  const leave = useCallback(() => setBegun(null), []);
-  return { begun, begin, keep, leave, reply, sayOn, resolve };
+  const resolveAll = useCallback(
+    async (ids: readonly string[]) => {
+      const { turned } = await send<{ turned: string[] }>('PATCH', '', { threads: ids, resolved: true }).catch(() => ({
+        turned: [],
+      }));
+      if (turned.length)
+        sayDone(`Resolved ${turned.length === 1 ? 'one thread' : `${turned.length} threads`}.`, () =>
+          tell('PATCH', '', { threads: turned, resolved: false }),
+        );
+    },
+    [send, sayDone, tell],
+  );
+
+  /** Brings a thread whose words have gone to the selected ones. */
+  const bringBack = useCallback(
+    (thread: string) => {
+      const { from, to } = text.snapshot().state!.selection;
+      if (from === to) return say('Select the words in the text that the thread shall be about, and choose it again.');
+      tell('PUT', `/${thread}/place`, text.places.asKept({ from, to }));
+    },
+    [text, say, tell],
+  );
+  /** Makes proposed wording a change. */
+  const makeChange = useCallback(
+    (thread: string, comment: string) =>
+      tell('POST', `/${thread}/comments/${comment}/change`, undefined, () => {
+        say('It is a pending change now, in the name of who proposed it, and the thread is resolved.');
+        onFocus(null);
+      }),
+    [tell, say, onFocus],
+  );
+
+  return useMemo(
+    () => ({
+      begun,
+      begin,
+      beginOnWhole,
+      keep,
+      leave,
+      highlight,
+      setTint,
+      reply,
+      edit,
+      remove,
+      settle,
+      sayOn,
+      resolve,
+      resolveAll,
+      bringBack,
+      makeChange,
+    }),
+    [
+      begun,
+      begin,
+      beginOnWhole,
+      keep,
+      leave,
+      highlight,
+      setTint,
+      reply,
+      edit,
+      remove,
+      settle,
+      sayOn,
+      resolve,
+      resolveAll,
+      bringBack,
+      makeChange,
+    ],
+  );
 }
+
+export type Talk = ReturnType<typeof useTalk>;

@@ -17,6 +17,9 @@ export const tokens = {
     seaTint: '#DDEBF1',
     moss: '#4B5D16',
     mossTint: '#E8EDD6',
+    sage: '#DCEADF',
+    sky: '#DCE8F4',
+    clay: '#F4E1D8',
   },
   dark: {
     mist: '#141518',
@@ -33,6 +36,9 @@ export const tokens = {
     seaTint: '#1B2D37',
     moss: '#B6C67A',
     mossTint: '#272D18',
+    sage: '#24382B',
+    sky: '#20344A',
+    clay: '#47301F',
   },
 } as const;
 export type Mode = keyof typeof tokens;

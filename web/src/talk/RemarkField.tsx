@@ -1,0 +1,207 @@
+import { EditorView } from 'prosemirror-view';
+import { DOMParser } from 'prosemirror-model';
+import type { Command, EditorState } from 'prosemirror-state';
+import { useEffectEvent, useId, useLayoutEffect, useRef, useState } from 'react';
+import { isSafeAddress, remarkSchema, type Remark } from '@tea-pencil/core';
+import { cleaned } from '../editor/input';
+import { NamePicker, offersFor, type Offer } from './NamePicker';
+import {
+  askedName,
+  isOn,
+  mention,
+  remarkIn,
+  remarkState,
+  setRemarkLink,
+  toggleBold,
+  toggleItalic,
+  toggleLine,
+  type Asked,
+} from './remark-state';
+import { useTalkContext } from './context';
+
+interface Props {
+  label: string;
+  initial?: Remark;
+  autoFocus?: boolean;
+  /** A note to oneself mentions nobody. */
+  alone?: boolean;
+  onChange(remark: Remark): void;
+  onSend(): void;
+  onLeave?: (() => void) | undefined;
+}
+
+/** A field for light rich text, with a picker of names after `@`. */
+export function RemarkField({ label, initial, autoFocus, alone = false, onChange, onSend, onLeave }: Props) {
+  const { info, me, nameOf, invite } = useTalkContext();
+  const place = useRef<HTMLDivElement>(null);
+  const view = useRef<EditorView | null>(null);
+  const [state, setState] = useState<EditorState | null>(null);
+  const [closed, setClosed] = useState<Asked | null>(null);
+  const [chosen, setChosen] = useState(0);
+  const [linking, setLinking] = useState<string | null>(null);
+  const list = useId();
+  const name = useEffectEvent(nameOf);
+
+  const found = state && !alone ? askedName(state) : null;
+  const asked = found && closed?.from !== found.from ? found : null;
+  const offers = asked ? offersFor(info, me, asked.words) : [];
+  const at = Math.min(chosen, Math.max(0, offers.length - 1));
+
+  const run = (command: Command) => {
+    if (!view.current) return;
+    command(view.current.state, view.current.dispatch);
+    view.current.focus();
+  };
+  const choose = (offer: Offer | undefined) => {
+    if (!offer || !asked) return;
+    run(mention(offer.id, asked));
+    setChosen(0);
+    if (offer.invites) void invite(offer.id);
+  };
+  const keyDown = useEffectEvent((event: KeyboardEvent): boolean => {
+    event.stopPropagation();
+    if (event.key === 'Enter' && (event.ctrlKey || event.metaKey)) {
+      onSend();
+      return true;
+    }
+    if (asked && offers.length) {
+      if (event.key === 'ArrowDown' || event.key === 'ArrowUp') {
+        setChosen((at + (event.key === 'ArrowDown' ? 1 : offers.length - 1)) % offers.length);
+        return true;
+      }
+      if (event.key === 'Enter' || event.key === 'Tab') {
+        choose(offers[at]);
+        return true;
+      }
+    }
+    if (event.key === 'Escape') {
+      if (asked) setClosed(asked);
+      else if (onLeave) onLeave();
+      else return false;
+      return true;
+    }
+    return false;
+  });
+  const changed = useEffectEvent((now: EditorState, byHand: boolean) => {
+    setState(now);
+    if (byHand) onChange(remarkIn(now));
+  });
+
+  useLayoutEffect(() => {
+    if (!place.current) return;
+    const made = new EditorView(place.current, {
+      state: remarkState(initial),
+      dispatchTransaction(tr) {
+        made.updateState(made.state.apply(tr));
+        changed(made.state, tr.docChanged);
+      },
+      handleKeyDown: (_, event) => keyDown(event),
+      transformPastedHTML: cleaned,
+      clipboardParser: DOMParser.fromSchema(remarkSchema),
+      nodeViews: {
+        mention: ({ attrs }) => {
+          const dom = document.createElement('span');
+          dom.className = 'mention';
+          dom.dataset.person = attrs.person as string;
+          dom.textContent = `@${name(attrs.person as string)}`;
+          return { dom };
+        },
+      },
+    });
+    view.current = made;
+    changed(made.state, false);
+    if (autoFocus) made.focus();
+    return () => {
+      made.destroy();
+      view.current = null;
+    };
+    // The field begins with what is given once; afterwards what is in it is the writer's.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, []);
+
+  useLayoutEffect(() => {
+    view.current?.setProps({
+      attributes: {
+        role: 'textbox',
+        'aria-multiline': 'true',
+        'aria-label': label,
+        'aria-autocomplete': 'list',
+        ...(offers.length && { 'aria-controls': list, 'aria-activedescendant': `${list}-${at}` }),
+      },
+    });
+  }, [label, list, at, offers.length]);
+
+  const keepLink = () => {
+    const href = linking!.trim();
+    if (href && !isSafeAddress(href)) return;
+    run(setRemarkLink(href || null));
+    setLinking(null);
+  };
+  const tool = (title: string, face: React.ReactNode, command: Command, pressed?: boolean) => (
+    <button
+      type="button"
+      className="remark-tool"
+      title={title}
+      aria-label={title}
+      aria-pressed={pressed}
+      onMouseDown={(event) => event.preventDefault()}
+      onClick={() => run(command)}
+    >
+      {face}
+    </button>
+  );
+  return (
+    <div className="remark-field">
+      <div
+        ref={place}
+        className={`remark remark-editor${state && !state.doc.textContent && state.doc.childCount === 1 && !state.doc.firstChild!.childCount ? ' blank' : ''}`}
+        data-label={label}
+      />
+      {asked && (
+        <NamePicker
+          id={list}
+          offers={offers}
+          at={at}
+          words={asked.words}
+          keeper={info.role === 'keeper'}
+          onChoose={choose}
+        />
+      )}
+      {linking === null ? (
+        <div className="remark-tools" role="toolbar" aria-label={`Looks of: ${label}`}>
+          {tool('Bold', <b>B</b>, toggleBold, !!state && isOn(state, 'bold'))}
+          {tool('Italic', <i className="serif">I</i>, toggleItalic, !!state && isOn(state, 'italic'))}
+          {tool('Bulleted list', '•', toggleLine('bullet'))}
+          {tool('Numbered list', '1.', toggleLine('number'))}
+          <button
+            type="button"
+            className="remark-tool"
+            title="Make the selected words a link"
+            disabled={!state || state.selection.empty}
+            onMouseDown={(event) => event.preventDefault()}
+            onClick={() => (state && isOn(state, 'link') ? run(setRemarkLink(null)) : setLinking(''))}
+          >
+            link
+          </button>
+          {!alone && <span className="remark-hint">@ mentions</span>}
+        </div>
+      ) : (
+        <input
+          className="remark-link"
+          aria-label="Address of the link"
+          placeholder="https://…   Enter keeps it"
+          autoFocus
+          value={linking}
+          aria-invalid={!!linking && !isSafeAddress(linking)}
+          onChange={({ target }) => setLinking(target.value)}
+          onBlur={() => setLinking(null)}
+          onKeyDown={(event) => {
+            event.stopPropagation();
+            if (event.key === 'Enter') keepLink();
+            if (event.key === 'Escape') setLinking(null);
+          }}
+        />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,42 @@
+import type { Node } from 'prosemirror-model';
+import type { EditorState } from 'prosemirror-state';
+import { wordsOf } from '@tea-pencil/core';
+import type { Draft } from './drafts';
+import type { Begun } from './use-talk';
+
+/** Where a comment begins: on the selected words, else on the word the caret stands in, else at the caret's place. */
+export function beginning({ doc, selection }: EditorState): Begun {
+  const { empty, $from } = selection;
+  let { from, to } = selection;
+  if (empty && $from.parent.isTextblock) {
+    const words = $from.parent.textBetween(0, $from.parent.content.size, '', '\ufffc');
+    from -= /[\p{L}\p{N}’'-]*$/u.exec(words.slice(0, $from.parentOffset))![0].length;
+    to += /^[\p{L}\p{N}’'-]*/u.exec(words.slice($from.parentOffset))![0].length;
+  }
+  return { from, to, quote: from < to ? wordsOf(doc, [{ from, to }]) : '', whole: false };
+}
+
+/** The occurrence of some words that is nearest to a place. */
+function nearest(doc: Node, words: string, from: number): number | null {
+  let best: number | null = null;
+  doc.descendants((node, pos) => {
+    if (!node.isTextblock) return true;
+    const text = node.textBetween(0, node.content.size, '', '\ufffc');
+    for (let at = text.indexOf(words); at >= 0; at = text.indexOf(words, at + 1)) {
+      const place = pos + 1 + at;
+      if (best === null || Math.abs(place - from) < Math.abs(best - from)) best = place;
+    }
+    return false;
+  });
+  return best;
+}
+
+/** Where a comment belongs that was being written when the page went: at its words, wherever they are now. */
+export function placeOfDraft(state: EditorState | null, draft: Draft | null): Begun | null {
+  if (!state || !draft?.about) return null;
+  if ('whole' in draft.about) return { from: 0, to: 0, quote: '', whole: true };
+  const { quote, from } = draft.about;
+  const at = quote ? nearest(state.doc, quote, from) : null;
+  const place = Math.min(at ?? from, state.doc.content.size);
+  return { from: place, to: at === null ? place : place + quote.length, quote: at === null ? '' : quote, whole: false };
+}
