@@ -73,6 +73,7 @@ async function screens(databaseUrl) {
   if (!wants('screens')) return;
   const began = Date.now();
   rmSync(report('screens'), { force: true });
+  process.env.TEA_PENCIL_MAIL_PAUSE = '1'; // mail goes out when nothing has come for a second
   const served = await serve({ home, port: await freePort(), databaseUrl });
   const config = path.join(root, 'e2e/playwright.config.ts');
   const env = { TEA_PENCIL_ADDRESS: served.address, TEA_PENCIL_REPORT: report('screens') };

@@ -34,14 +34,14 @@ async function serveBare(doc) {
   return { address: `http://127.0.0.1:${server.address().port}`, stop: () => server.close() };
 }
 
-/** The app with the text in it, opened; the manuscript is a file that has just been brought in. */
-async function openApp(browser, address, doc) {
+/** The app with the text and its threads in it, opened; the manuscript is a file that has just been brought in. */
+async function openApp(browser, address, { doc, threads = [] }) {
   const page = await (await browser.newContext({ viewport })).newPage();
   await page.goto(`${address}/sign-in`);
   await page.getByRole('button', { name: /Ines/ }).click();
   await page.waitForURL((url) => url.pathname === '/');
   const people = authors.map((id) => ({ id, name: `${id} Author`, initials: id[0].toUpperCase() }));
-  const bytes = await writeDocx({ doc, people, threads: [], assets: [] });
+  const bytes = await writeDocx({ doc, people, threads, assets: [] });
   await page
     .getByLabel('File to bring in')
     .setInputFiles({ name: 'Book.docx', mimeType: 'application/octet-stream', buffer: Buffer.from(bytes) });
@@ -75,7 +75,7 @@ export async function withPages(doc, work) {
       await page.waitForTimeout(3000);
       return page;
     };
-    await work({ openBare, openApp: () => openApp(browser, served.address, doc) });
+    await work({ openBare, openApp: (other = { doc }) => openApp(browser, served.address, other) });
   } finally {
     await browser.close();
     await served.stop();

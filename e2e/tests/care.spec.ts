@@ -170,6 +170,30 @@ for (const scheme of ['light', 'dark'] as const) {
     await expect(page.getByTestId('states')).toBeVisible();
     await page.getByRole('button', { name: 'alike', exact: true }).click();
     expect(await violations()).toEqual([]);
+    await page.getByRole('link', { name: 'Talk', exact: true }).click();
+    await expect(page.getByTestId('threads')).toBeVisible();
+    await page.getByRole('button', { name: 'Answer' }).first().click();
+    expect(await violations()).toEqual([]);
+    await page.getByRole('button', { name: 'Reread mine' }).click();
+    expect(await violations()).toEqual([]);
+    await page.getByRole('link', { name: 'Text', exact: true }).click();
+    await selectWords(page, 'Sandhoppers');
+    await page.keyboard.press('F4');
+    await page.getByRole('textbox', { name: 'Your comment' }).pressSequentially('@');
+    await expect(page.getByRole('listbox')).toBeVisible();
+    expect(await violations()).toEqual([]);
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'wording' }).click();
+    expect(await violations()).toEqual([]);
+    await page.getByRole('button', { name: 'Leave it' }).click();
+    await page.getByRole('link', { name: /^Post/ }).click();
+    await expect(page.getByTestId('unread')).toBeVisible();
+    expect(await violations()).toEqual([]);
+    for (const name of ['What comes to me', 'Outbox']) {
+      await page.getByRole('button', { name }).click();
+      await expect(page.getByRole('heading', { name: name === 'Outbox' ? 'Outbox' : name })).toBeVisible();
+      expect([name, await violations()]).toEqual([name, []]);
+    }
     await page.context().clearCookies();
     await page.goto('/sign-in');
     await expect(page.getByRole('button', { name: /Ines Vega/ })).toBeVisible();

@@ -152,7 +152,7 @@ test('a name, initials and a hue of one’s own show everywhere, in what was wri
   await ines.keyboard.type(' here');
   await expect(sheet(tobias).locator('ins.insertion')).toHaveText(' here');
   await ines.getByRole('button', { name: /Ines Vega.*: name/ }).click();
-  await ines.getByRole('menuitem', { name: 'Name and initials' }).click();
+  await ines.getByRole('menuitem', { name: 'Name and portrait' }).click();
   await ines.getByRole('textbox', { name: 'Name' }).fill('Ines Vega-Lund');
   await ines.getByRole('textbox', { name: 'Initials' }).fill('IVL');
   await ines.getByRole('button', { name: 'Keep' }).click();

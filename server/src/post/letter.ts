@@ -75,7 +75,7 @@ export function letterOf(notices: readonly Notice[], nameOf: Names, home: string
   const item = (notice: Notice) =>
     `<div style="margin:0 0 22px"><div>${escapeHtml(notice.says)}.</div>` +
     (said(notice)
-      ? `<div style="margin:8px 0;padding:2px 14px;border-left:3px solid #cfd6dc;color:#222">${saidHtml(notice)}</div>`
+      ? `<div style="margin:8px 0;padding:1px 14px;background:#f1f3f4;color:#1d1b22">${saidHtml(notice)}</div>`
       : '') +
     `<a href="${escapeHtml(link(notice))}" style="color:#6b2a55">Go to the place</a></div>`;
   const html =

@@ -32,7 +32,7 @@ function edgeOf(view: EditorView, event: InputEvent, direction: Direction): numb
  * The browser tells of a new selection a moment late. A key that comes within that moment, as they do when someone types
  * fast or the machine is slow, must not act on the selection before; so the editor is told first.
  */
-function heedSelection(view: EditorView): false {
+export function heedSelection(view: EditorView): false {
   if (view.hasFocus() && !view.composing) view.dom.ownerDocument.dispatchEvent(new Event('selectionchange'));
   return false;
 }

@@ -4,8 +4,9 @@ import { Node } from 'prosemirror-model';
 import { EditorState, TextSelection, type Plugin, type Transaction } from 'prosemirror-state';
 import { Step, type Mapping } from 'prosemirror-transform';
 import { nanoid } from 'nanoid';
-import { sameValue, schema, sweep, toDate, type Hit, type Stamp, type Verdict } from '@tea-pencil/core';
+import { sameValue, schema, sweep, toDate, type Carried, type Hit, type Stamp, type Verdict } from '@tea-pencil/core';
 import { batchesOf, corrected, wordsIn, type Batch } from './batches';
+import { carry } from './carrying';
 import { Channel, type Answer, type Heard, type Joined, type Steps } from './channel';
 import { nobody, type Hearer } from './hearer';
 import { deletionOf, inHand, sealOf, tidied, type Hand, type Seal, type Writer } from './intents';
@@ -54,6 +55,8 @@ export class LiveText {
   });
   #deletion = { change: '', at: 0, group: 0 };
   #cut: Seal | null = null;
+  /** The threads on it. */
+  #taken: Carried | null = null;
 
   constructor(
     readonly manuscript: string,
@@ -137,6 +140,7 @@ export class LiveText {
     this.#groupDeletions(own);
     this.#clock.watch(own);
     if (tr.getMeta('uiEvent') === 'cut') this.#cut = sealOf(own);
+    this.#taken = carry(state, tr, own, this.#taken);
     this.#apply(state, own);
     // Spaces around words that went are put right, as a step back of its own.
     const tidy = tidied(state, tr, own, this.#snapshot.state!);

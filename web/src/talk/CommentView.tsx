@@ -42,17 +42,6 @@ export function CommentView({ thread, comment, open }: Props) {
           </Tooltip>
         )}
         {query && <Query thread={thread} comment={comment} />}
-        <span style={{ flex: 1 }} />
-        {open && own && mayRemark && !changing && (
-          <>
-            <button type="button" className="talk-act" onClick={() => setChanging(true)}>
-              Edit
-            </button>
-            <button type="button" className="talk-act" onClick={() => talk.remove(thread.id, id)}>
-              Delete
-            </button>
-          </>
-        )}
       </div>
       {changing ? (
         <Writing
@@ -71,6 +60,16 @@ export function CommentView({ thread, comment, open }: Props) {
         />
       ) : (
         !isBlank(body) && <RemarkView remark={body} nameOf={nameOf} />
+      )}
+      {open && own && mayRemark && !changing && (
+        <div className="comment-acts">
+          <button type="button" className="talk-act" onClick={() => setChanging(true)}>
+            Edit
+          </button>
+          <button type="button" className="talk-act" onClick={() => talk.remove(thread.id, id)}>
+            Delete
+          </button>
+        </div>
       )}
       {proposal && <Proposal thread={thread} comment={comment} open={open} />}
     </div>

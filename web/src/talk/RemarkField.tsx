@@ -38,11 +38,12 @@ export function RemarkField({ label, initial, autoFocus, alone = false, onChange
   const [state, setState] = useState<EditorState | null>(null);
   const [closed, setClosed] = useState<Asked | null>(null);
   const [chosen, setChosen] = useState(0);
+  const [writing, setWriting] = useState(false);
   const [linking, setLinking] = useState<string | null>(null);
   const list = useId();
   const name = useEffectEvent(nameOf);
 
-  const found = state && !alone ? askedName(state) : null;
+  const found = state && writing && !alone ? askedName(state) : null;
   const asked = found && closed?.from !== found.from ? found : null;
   const offers = asked ? offersFor(info, me, asked.words) : [];
   const at = Math.min(chosen, Math.max(0, offers.length - 1));
@@ -96,6 +97,10 @@ export function RemarkField({ label, initial, autoFocus, alone = false, onChange
         changed(made.state, tr.docChanged);
       },
       handleKeyDown: (_, event) => keyDown(event),
+      handleDOMEvents: {
+        focus: () => setWriting(true),
+        blur: () => setWriting(false),
+      },
       transformPastedHTML: cleaned,
       clipboardParser: DOMParser.fromSchema(remarkSchema),
       nodeViews: {
@@ -168,7 +173,7 @@ export function RemarkField({ label, initial, autoFocus, alone = false, onChange
         />
       )}
       {linking === null ? (
-        <div className="remark-tools" role="toolbar" aria-label={`Looks of: ${label}`}>
+        <div className="remark-tools" role="toolbar" aria-label="How the words look">
           {tool('Bold', <b>B</b>, toggleBold, !!state && isOn(state, 'bold'))}
           {tool('Italic', <i className="serif">I</i>, toggleItalic, !!state && isOn(state, 'italic'))}
           {tool('Bulleted list', '•', toggleLine('bullet'))}

@@ -81,7 +81,7 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
   const drawn = going !== null && tops.has(going);
   useEffect(() => {
     if (!drawn) return;
-    margin.current?.querySelector<HTMLElement>(`[data-note="${CSS.escape(going!)}"] > section`)?.focus();
+    margin.current?.querySelector<HTMLElement>(`[data-note="${CSS.escape(going!)}"] > [role=comment]`)?.focus();
 
     setGoing(null);
   }, [drawn, going]);
@@ -121,11 +121,12 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
       r: () => setReplying(focused),
       d: () => thread && talk.resolve(thread, !thread.resolved),
       Enter: () =>
-        (target as HTMLElement).matches('section') && onFocus((target as HTMLElement).parentElement!.dataset.note!),
+        (target as HTMLElement).matches('[role=comment]') &&
+        onFocus((target as HTMLElement).parentElement!.dataset.note!),
       Escape: onText,
     };
     const act = acts[key.length === 1 ? key.toLowerCase() : key];
-    if (!act || (key === 'Enter' && !(target as HTMLElement).matches('section'))) return;
+    if (!act || (key === 'Enter' && !(target as HTMLElement).matches('[role=comment]'))) return;
     event.preventDefault();
     act();
   };
@@ -133,7 +134,8 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
   const frame = (id: string) => ({
     'data-note': id,
     className: 'talk-note',
-    style: { top: tops.get(id) ?? 0, visibility: tops.has(id) ? undefined : ('hidden' as const) },
+    // Not seen until it has its place, but there: a field in it can have the focus at once.
+    style: { top: tops.get(id) ?? (id === 'begun' ? begunAt : heights.get(id)), opacity: tops.has(id) ? undefined : 0 },
   });
   return (
     <aside ref={margin} aria-label="Talk margin" className="talk-margin" onKeyDown={onKeyDown}>
@@ -166,7 +168,8 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
         const { id, comments, author, quote } = thread;
         return (
           <div key={id} {...frame(id)}>
-            <section
+            <div
+              role="comment"
               tabIndex={0}
               aria-label={`Thread by ${nameOf(comments[0]?.author ?? author)} on “${quote}”`}
               className={open ? 'thread-card open' : 'thread-card'}
@@ -178,7 +181,7 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
               ) : (
                 <CompactThread thread={thread} />
               )}
-            </section>
+            </div>
           </div>
         );
       })}

@@ -67,9 +67,8 @@ export function TalkPage({ threads, outside, placeOf, onGo, onOwing, owing }: Pr
         {outside > 0 && <span className="unseen-count">{outside} outside this lens</span>}
         <span className="second">
           {owed.length
-            ? owed.map(([person, n], i) => (
+            ? owed.map(([person, n]) => (
                 <span key={person}>
-                  {i > 0 && ', '}
                   <button
                     type="button"
                     className="talk-act"

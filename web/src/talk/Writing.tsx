@@ -82,8 +82,9 @@ export function Writing(props: Props) {
   };
   const others = info.people.filter(({ id, role }) => role && id !== me && mayAtLeast(role, 'remarker'));
   const open = ready || !!onLeave;
+  // Its tools stay while there is anything to send, so that nothing moves away under the pointer.
   return (
-    <div className="writing">
+    <div className={`writing${open ? ' filled' : ''}`}>
       <RemarkField
         key={round}
         label={label}

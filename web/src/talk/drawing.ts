@@ -25,7 +25,7 @@ const lookOf = (thread: Thread, focused: string | null): Look => ({
   className: [
     thread.comments.length ? 'talked' : '',
     thread.tint && !thread.resolved ? `tint-${thread.tint}` : '',
-    thread.id === focused ? 'lit' : '',
+    thread.id === focused ? 'lit-thread' : '',
   ]
     .filter(Boolean)
     .join(' '),
@@ -79,7 +79,7 @@ const key = new PluginKey<DecorationSet>('talk');
 function decorationOf(mark: TalkMark): Decoration {
   if (mark.kind === 'words')
     return Decoration.inline(mark.from, mark.to, {
-      class: `anchor talked to-self${mark.lit ? ' lit' : ''}`,
+      class: `anchor talked to-self${mark.lit ? ' lit-thread' : ''}`,
       'data-thread': mark.thread,
       'data-author': mark.author,
     });

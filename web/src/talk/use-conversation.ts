@@ -3,6 +3,7 @@ import type { EditorView } from 'prosemirror-view';
 import { anchors, isEverything, openQueries, sectionsOf, threadFilter, wordsOf, type Thread } from '@tea-pencil/core';
 import { mayAtLeast, whoIs, type ManuscriptInfo } from '../api/queries';
 import { useHandler } from '../app/use-handler';
+import { heedSelection } from '../editor/input';
 import type { LiveText } from '../live/live-text';
 import { namesIn } from '../reviewing/talk-of';
 import { readingOf, type Reviewing } from '../reviewing/use-reviewing';
@@ -90,6 +91,7 @@ export function useConversation(wanted: Wanted) {
     const now = JSON.stringify(marks.map((mark) => ({ ...mark, from: 0, to: 0, at: 0 })));
     if (!view || now === drawn.current) return;
     drawn.current = now;
+    heedSelection(view); // drawing them anew must not set the selection back
     showTalkMarks(text, marks);
   }, [view, text, marks]);
 
