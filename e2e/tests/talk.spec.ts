@@ -362,7 +362,7 @@ test('the talk margin goes by keyboard, and hidden it leaves signs that show the
   await sheet(tobias).locator('.anchor', { hasText: 'lime kiln' }).click();
   await expect(lit).toHaveText('lime kiln');
   await tobias.keyboard.press('Shift+F4');
-  await expect(margin(tobias).getByRole('comment').and(tobias.locator(':focus'))).toContainText('First.');
+  await expect(margin(tobias).locator('[role=comment]:focus')).toContainText('First.');
   await tobias.keyboard.press('j');
   await expect(lit).toHaveText('the shore');
   await tobias.keyboard.press('k');

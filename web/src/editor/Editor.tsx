@@ -47,11 +47,15 @@ function stateOfReading(state: EditorState, reading: Reading): EditorState {
 const writes = ({ key, ctrlKey, metaKey, altKey }: React.KeyboardEvent) =>
   !ctrlKey && !metaKey && !altKey && (key.length === 1 || ['Backspace', 'Delete', 'Enter'].includes(key));
 
+/** A pointer that has moved less than this while it was down has pointed and not selected, in pixels. */
+const still = 4;
+
 /** The sheet itself: an editor view that shows the live text and hands every transaction back to it. */
 export const Editor = memo(function Editor(props: Props) {
   const { text, drawing, reading, pictures, mayWrite, nameOf, onView, onPoint, onWriteInReading } = props;
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
+  const down = useRef({ x: 0, y: 0 });
   const writable = useRef(mayWrite);
   const read = useRef<Reading>('marked');
   const tell = useEffectEvent(onView);
@@ -145,8 +149,11 @@ export const Editor = memo(function Editor(props: Props) {
   return (
     <div
       ref={place}
+      onMouseDown={({ clientX: x, clientY: y }) => void (down.current = { x, y })}
       onClick={(event) => {
-        if (!getSelection()?.isCollapsed) return; // someone selects words, and points at nothing
+        const { x, y } = down.current;
+        // Someone selects words, and points at nothing.
+        if (event.detail > 1 || Math.hypot(event.clientX - x, event.clientY - y) > still) return;
         const target = event.target as HTMLElement;
         const change = target.closest<HTMLElement>('[data-change]:not(.quiet)')?.dataset.change ?? null;
         const thread = target.closest<HTMLElement>('[data-thread]')?.dataset.thread ?? null;

@@ -46,11 +46,15 @@ export function useTalk({ manuscript, me, text, mayRemark, wordsNow, say, onFocu
     () => queries.invalidateQueries({ queryKey: ['threads', manuscript] }),
     [queries, manuscript],
   );
-  /** Asks the server; what it refuses is said and thrown on. */
+  /**
+   * Asks the server; what it refuses is said and thrown on.
+   * @param then what is done as soon as it is kept, before the threads are asked for again
+   */
   const send = useCallback(
-    async <T = void>(method: string, at: string, body?: object): Promise<T> => {
+    async <T = void>(method: string, at: string, body?: object, then?: () => void): Promise<T> => {
       try {
         const answer = await request<T>(method, path + at, body);
+        then?.();
         await again();
         return answer;
       } catch (problem) {
@@ -110,9 +114,11 @@ export function useTalk({ manuscript, me, text, mayRemark, wordsNow, say, onFocu
       if (!begun) return;
       const id = nanoid(12);
       const about = begun.whole ? { whole: true } : { at: text.places.asKept(begun) };
-      await send('POST', '', { id, ...about, ...(written.toSelf && { toSelf: true }), comment: commentOf(written) });
-      setBegun(null);
-      onFocus(id);
+      const thread = { id, ...about, ...(written.toSelf && { toSelf: true }), comment: commentOf(written) };
+      await send('POST', '', thread, () => {
+        setBegun(null);
+        onFocus(id);
+      });
     },
     [begun, text, send, onFocus],
   );
