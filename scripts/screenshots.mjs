@@ -61,55 +61,88 @@ async function hands(browser, [left, right]) {
   await put(right, 'Turn the weed', false);
 }
 
-/** Going through the revisions: readings, flow, lens, read-through, ledger. */
-async function reviewing(page, shot, end) {
+/** Going through the revisions: lens, read-through, ledger. */
+async function reviewing(page, shot) {
   const settle = () => page.waitForTimeout(500);
   const named = (name) => page.getByRole('button', { name, exact: true });
-  if (!end) {
-    await page.getByRole('button', { name: /^Flow/ }).click();
-    await named('as fair').click();
-    await page.keyboard.press('Escape');
-    await page.mouse.move(640, 780);
-    await settle();
-    await shot(page, 'flow-as-fair');
-    await page.getByRole('button', { name: /^Flow/ }).click();
-    await named('both').click();
-    await page.keyboard.press('Escape');
-    await named('Fair').click();
-    await settle();
-    await shot(page, 'reading-fair');
-    await named('Before').click();
-    await settle();
-    await shot(page, 'reading-before');
-    await named('Marked').click();
-    await page.getByRole('button', { name: /^Lens/ }).click();
-    await page
-      .getByRole('dialog')
-      .getByRole('button', { name: /Ines|You/ })
-      .first()
-      .click();
-    await page
-      .getByRole('dialog')
-      .getByRole('button', { name: /replacements/ })
-      .click();
-    await settle();
-    await shot(page, 'lens');
-    await named('Done').click();
-    await page.keyboard.press('F9');
-  }
+  await page.getByRole('button', { name: /^Lens/ }).click();
+  const choices = page.getByRole('dialog');
+  await choices
+    .getByRole('button', { name: /Ines|You/ })
+    .first()
+    .click();
+  await choices.getByRole('button', { name: /replacements/ }).click();
+  await settle();
+  await shot(page, 'lens');
+  await named('Done').click();
+  await page.keyboard.press('F9');
   await page.keyboard.press('F8');
   for (const key of ['j', 'j', 's']) await page.keyboard.press(key);
   await page.getByRole('button', { name: /^Outline/ }).click();
   await page.getByRole('toolbar', { name: 'Read-through' }).focus();
   await settle();
-  await shot(page, `read-through${end}`);
+  await shot(page, 'read-through');
   await page.getByRole('button', { name: /^Outline/ }).click();
   await page.getByRole('button', { name: 'End the read-through' }).click();
   await page.getByRole('link', { name: 'Ledger' }).click();
   await settle();
   await page.getByRole('checkbox', { name: 'Choose no. 2', exact: true }).check();
   await settle();
-  await shot(page, `ledger${end}`);
+  await shot(page, 'ledger');
+  await page.getByRole('link', { name: 'Text', exact: true }).click();
+  await settle();
+}
+
+/** Talk: a comment being written, the thread of a change, the list, Post and its outbox. */
+async function talking(page, other, shot) {
+  const settle = (pause = 700) => page.waitForTimeout(pause);
+  await page
+    .locator('.ProseMirror p', { hasText: 'Turn the weed' })
+    .first()
+    .dblclick({ position: { x: 250, y: 12 } });
+  await page.keyboard.press('F4');
+  await page.getByRole('button', { name: 'wording' }).click();
+  await page.getByRole('textbox', { name: 'Proposed wording' }).fill('driftwood');
+  const field = page.getByRole('textbox', { name: 'Your comment' });
+  await field.pressSequentially('Something softer, so that nothing is torn. @mar');
+  await settle();
+  await shot(page, 'comment');
+  await page.keyboard.press('Enter');
+  await field.pressSequentially('would you agree?');
+  await page.keyboard.press('Control+Enter');
+  await settle();
+
+  const change = page.locator('ins.insertion', { hasText: 'the shore’s own' });
+  await change.click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Comment', exact: true }).click();
+  await page.keyboard.type('I miss “a kind of”, but this is truer.');
+  await page.keyboard.press('Control+Enter');
+  await settle();
+  await page.keyboard.press('Escape');
+  await other.locator('ins.insertion', { hasText: 'the shore’s own' }).click();
+  await other.getByRole('dialog').getByRole('textbox', { name: 'Reply' }).pressSequentially('It is also shorter.');
+  await other.keyboard.press('Control+Enter');
+  await settle();
+  await change.click();
+  await settle();
+  await shot(page, 'change-thread');
+  await page.keyboard.press('Escape');
+
+  await page.getByRole('link', { name: 'Talk', exact: true }).click();
+  await page.getByTestId('threads').waitFor();
+  await settle();
+  await shot(page, 'threads');
+  await page.getByRole('link', { name: /^Post/ }).click();
+  await page.getByTestId('unread').waitFor();
+  await settle();
+  await shot(page, 'post');
+  // The mail about it goes out a moment after the last of it.
+  await settle(4000);
+  await page.reload();
+  await page.getByRole('button', { name: 'Outbox' }).click();
+  await page.frameLocator('iframe').locator('body').waitFor();
+  await settle();
+  await shot(page, 'outbox');
 }
 
 async function pictures(browser, address) {
@@ -143,16 +176,18 @@ async function pictures(browser, address) {
   await shot(ines, 'people');
 
   await ines.keyboard.press('Escape');
-  await reviewing(ines, shot, '');
+  await reviewing(ines, shot);
   await edits(ines, shot, address);
 
   const night = await enter(browser, address, 'Tobias', { colorScheme: 'dark' });
   await open(night, '3 · The Wrack Line');
-  await night.locator('ins.insertion', { hasText: 'mermaid’s' }).first().click();
-  await night.waitForTimeout(400);
+  await night.getByText('Talitrus or Orchestia').click();
+  await night.waitForTimeout(500);
   await shot(night, 'manuscript-dark');
-  await night.keyboard.press('Escape');
-  await reviewing(night, shot, '-dark');
+
+  const tobias = await enter(browser, address, 'Tobias');
+  await open(tobias, '3 · The Wrack Line');
+  await talking(tobias, maren, shot);
 }
 
 async function main() {
@@ -162,6 +197,7 @@ async function main() {
   mkdirSync(folder, { recursive: true });
   const { chromium } = await import('@playwright/test');
   const home = mkdtempSync(path.join(tmpdir(), 'tea-pencil-'));
+  process.env.TEA_PENCIL_MAIL_PAUSE = '1'; // mail goes out when nothing has come for a second
   const served = await serve({ home, port: await freePort() });
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
