@@ -101,15 +101,15 @@ async function talking(page, other, shot) {
     .first()
     .dblclick({ position: { x: 250, y: 12 } });
   await page.keyboard.press('F4');
-  await page.getByRole('button', { name: 'wording' }).click();
-  await page.getByRole('textbox', { name: 'Proposed wording' }).fill('driftwood');
   const field = page.getByRole('textbox', { name: 'Your comment' });
   await field.pressSequentially('Something softer, so that nothing is torn. @mar');
-  await settle();
-  await shot(page, 'comment');
   await page.keyboard.press('Enter');
   await field.pressSequentially('would you agree?');
-  await page.keyboard.press('Control+Enter');
+  await page.getByRole('button', { name: 'wording' }).click();
+  await page.getByRole('textbox', { name: 'Proposed wording' }).fill('a piece of driftwood');
+  await settle();
+  await shot(page, 'comment');
+  await page.getByRole('button', { name: 'Comment', exact: true }).last().click();
   await settle();
 
   const change = page.locator('ins.insertion', { hasText: 'the shore’s own' });
@@ -119,11 +119,12 @@ async function talking(page, other, shot) {
   await page.keyboard.press('Control+Enter');
   await settle();
   await page.keyboard.press('Escape');
-  await other.locator('ins.insertion', { hasText: 'the shore’s own' }).click();
+  // The other's caret stands in the middle of these words.
+  await other.locator('ins.insertion').filter({ hasText: /own$/ }).first().click();
   await other.getByRole('dialog').getByRole('textbox', { name: 'Reply' }).pressSequentially('It is also shorter.');
   await other.keyboard.press('Control+Enter');
   await settle();
-  await change.click();
+  await page.locator('ins.insertion').filter({ hasText: /own$/ }).first().click();
   await settle();
   await shot(page, 'change-thread');
   await page.keyboard.press('Escape');

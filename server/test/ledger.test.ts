@@ -110,7 +110,7 @@ test('the words of a decided change are found again, wherever they have gone', a
 test('what one keeps of how one looks at a text is not the others’', async () => {
   const at = `/api/manuscripts/${id}/view`;
   const lenses = [{ name: 'Maren’s moves', query: `by=${maren.id}&kind=move` }];
-  const look = { reading: 'fair', flow: 'both', folded: ['formatting'], notes: 'caret', outline: true };
+  const look = { reading: 'fair', flow: 'both', folded: ['formatting'], notes: 'caret', talk: 'signs', outline: true };
   expect((await maren.ask('PATCH', at, { lenses })).status).toBe(204);
   expect((await maren.ask('PATCH', at, { look })).status).toBe(204);
   expect((await maren.ask('GET', at)).body).toEqual({ lenses, look });

@@ -99,8 +99,7 @@ function Row({ entry, me }: { entry: DeskEntry; me: string }) {
             className="second"
             sx={{ color: person === me ? 'secondary.main' : undefined, fontWeight: person === me ? 600 : 400 }}
           >
-            {person === me ? 'you owe' : `${name.split(' ')[0]} owes`}{' '}
-            {answers === 1 ? 'an answer' : `${answers} answers`}
+            {person === me ? 'you owe' : `${name} owes`} {answers === 1 ? 'an answer' : `${answers} answers`}
           </Box>
         ))}
       </Box>

@@ -83,14 +83,15 @@ export function CompactThread({ thread, bare = false }: { thread: Thread; bare?:
       </div>
       {first ? (
         <div className="compact-words">
-          {first.body.content.some(({ content }) => content) ? (
-            <RemarkView remark={first.body} nameOf={nameOf} />
-          ) : (
-            first.proposal && <span className="serif">{first.proposal.words}</span>
-          )}
+          <RemarkView remark={first.body} nameOf={nameOf} />
         </div>
       ) : (
         tint && <div className="second">highlighted</div>
+      )}
+      {first?.proposal && (
+        <div className="second compact-words">
+          proposes <span className="serif">“{first.proposal.words}”</span>
+        </div>
       )}
       {more > 0 && (
         <div className="second">
