@@ -33,7 +33,6 @@ export { answersOwed, names, openQueries } from './threads/queries.js';
 export {
   isBlank,
   itemNumbers,
-  longestRemark,
   mentionsIn,
   readRemark,
   remarkOf,

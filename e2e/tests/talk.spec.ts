@@ -341,6 +341,38 @@ test('the list filters, searches, resolves all it shows in one act, and helps to
   await expect(sheet(tobias).locator('.anchor.lit-thread')).toHaveText('lime kiln');
 });
 
+test('the read-through goes from query to query too, and back to its change', async ({ browser }) => {
+  const { tobias } = await shared(browser, 'Queries on the way', text, [['Ines Vega', 'may decide']]);
+  for (const words of ['lime kiln', 'the war']) {
+    await selectWords(tobias, words);
+    await tobias.keyboard.press('F4');
+    await comment(tobias).pressSequentially(`Which, ${words}?`);
+    await tobias.getByRole('combobox', { name: 'Who is asked for an answer' }).click();
+    await tobias.getByRole('option', { name: 'asks Ines Vega' }).click();
+    await tobias.getByRole('button', { name: 'Comment', exact: true }).last().click();
+    await expect(thread(tobias, `Which, ${words}?`)).toBeVisible();
+  }
+  await selectWords(tobias, 'above');
+  await tobias.keyboard.type('over');
+  await expect(tobias.getByTestId('pending')).toHaveText('1');
+  await tobias.keyboard.press('F8');
+  const bar = tobias.getByRole('toolbar', { name: 'Read-through' });
+  await expect(bar).toBeFocused();
+  await expect(bar.getByRole('button', { name: '2 queries' })).toBeVisible();
+  const lit = sheet(tobias).locator('.anchor.lit-thread');
+  await tobias.keyboard.press('q');
+  await expect(lit).toHaveText('lime kiln');
+  await tobias.keyboard.press('q');
+  await expect(lit).toHaveText('the war');
+  await tobias.keyboard.press('Shift+Q');
+  await expect(lit).toHaveText('lime kiln');
+  await tobias.keyboard.press('j');
+  await expect(lit).toHaveCount(0);
+  await expect(sheet(tobias).locator('ins.lit')).toHaveText('over');
+  await tobias.keyboard.press('y');
+  await expect(bar).toContainText('All changes are decided.');
+});
+
 test('the talk margin goes by keyboard, and hidden it leaves signs that show their thread', async ({ browser }) => {
   const { tobias } = await shared(browser, 'By keyboard', text, [['Ines Vega', 'may decide']]);
   for (const [words, what] of [

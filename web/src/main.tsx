@@ -8,6 +8,8 @@ import './theme/drawing.css';
 import './theme/ledger.css';
 import './theme/presence.css';
 import './theme/talk.css';
+import './theme/remark.css';
+import './theme/talk-pages.css';
 import './theme/app.css';
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';

@@ -24,7 +24,7 @@ export interface Remark {
 }
 
 /** The most letters a comment may have, and the most lines. */
-export const longestRemark = 10_000;
+const longestRemark = 10_000;
 const mostLines = 500;
 
 /** An attribute whose values keep to a rule. */

@@ -1,7 +1,7 @@
 import Joi from 'joi';
 import type { Verdict } from '@tea-pencil/core';
 import { changeSchema, idSchema } from '../http/validation.js';
-import type { Submission } from './authority.js';
+import type { Submission } from './submissions.js';
 
 /** What clients may send, as schemas and as types. */
 

@@ -17,8 +17,9 @@ import { NamedPersonRow } from '../database/entities.js';
 import type { Role } from '../database/roles.js';
 import { notThere } from '../http/access.js';
 import { Allowance } from './allowance.js';
-import { Authority, later, type Answer, type Author, type Broadcast } from './authority.js';
+import { Authority, later } from './authority.js';
 import { schemas, type Messages } from './live-messages.js';
+import type { Answer, Author, Broadcast } from './submissions.js';
 
 type Refusal = { refused: string } | { later: string };
 type Joined = { version: number; doc: object } | { version: number; steps: object[]; clients: string[] };

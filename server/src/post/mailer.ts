@@ -5,7 +5,7 @@ import nodemailer from 'nodemailer';
 import { DataSource, In, type EntityManager } from 'typeorm';
 import { NoticeRow, OutboxRow, PersonRow } from '../database/entities.js';
 import { letterOf, type Letter } from './letter.js';
-import { noticesOf } from './post.service.js';
+import { namesIn, noticesOf } from './post.service.js';
 
 /** How often one looks for what is to go out, in milliseconds. */
 const beat = 1000;
@@ -27,7 +27,8 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
     : nodemailer.createTransport({ streamTransport: true, buffer: true, newline: 'unix' });
   #timer: ReturnType<typeof setInterval> | undefined;
   #busy = false;
-  #notBefore = 0;
+  /** When to try again, by person. */
+  readonly #notBefore = new Map<string, number>();
 
   constructor(@InjectDataSource() private readonly database: DataSource) {}
 
@@ -39,13 +40,12 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
   }
 
   async #round(): Promise<void> {
-    if (this.#busy || Date.now() < this.#notBefore) return;
+    if (this.#busy) return;
     this.#busy = true;
     try {
       while (await this.#sendNext());
     } catch (problem) {
-      this.#notBefore = Date.now() + patience;
-      this.#logger.warn(`Mail waits: ${String(problem)}`);
+      this.#logger.warn(`Mail waits: ${String(problem)}`); // the database is away; the next round tries again
     } finally {
       this.#busy = false;
     }
@@ -60,6 +60,7 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
         [quiet, quiet * 10],
       );
       for (const { person_id: person } of waiting) {
+        if (Date.now() < (this.#notBefore.get(person) ?? 0)) continue;
         const rows = await manager.query<{ id: string; read_at: Date | null }[]>(
           `SELECT id, read_at FROM notices WHERE person_id = $1 AND goes_out AND mailed_at IS NULL
            ORDER BY at FOR UPDATE SKIP LOCKED`,
@@ -67,16 +68,26 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
         );
         if (!rows.length) continue;
         // What has been read in the app needs no mail any more.
-        await this.#send(
-          manager,
-          person,
-          rows.filter((row) => row.read_at === null).map(({ id }) => id),
-        );
+        const unread = rows.filter((row) => row.read_at === null).map(({ id }) => id);
+        if (!(await this.#sent(manager, person, unread))) continue;
         await manager.update(NoticeRow, { id: In(rows.map(({ id }) => id)) }, { mailedAt: new Date() });
         return true;
       }
       return false;
     });
+  }
+
+  /** Whether a mail went out, or none was needed. One that cannot be delivered waits, and holds up nobody else's. */
+  async #sent(manager: EntityManager, person: string, notices: readonly string[]): Promise<boolean> {
+    try {
+      await this.#send(manager, person, notices);
+      this.#notBefore.delete(person);
+      return true;
+    } catch (problem) {
+      this.#notBefore.set(person, Date.now() + patience);
+      this.#logger.warn(`A mail waits: ${String(problem)}`);
+      return false;
+    }
   }
 
   async #send(manager: EntityManager, personId: string, ids: readonly string[]): Promise<void> {
@@ -86,8 +97,7 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
       select: { id: true, name: true, mail: true },
     });
     if (!notices.length || !person?.mail) return;
-    const people = await manager.find(PersonRow, { select: { id: true, name: true } });
-    const names = new Map(people.map(({ id, name }) => [id, name]));
+    const names = await namesIn(manager, notices);
     const letter = letterOf(notices, (id) => names.get(id) ?? 'someone', home);
     const recipient = { name: person.name, address: person.mail };
     const { subject, plain, html } = letter;

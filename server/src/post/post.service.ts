@@ -1,7 +1,7 @@
 import { Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, IsNull, type EntityManager } from 'typeorm';
-import type { Remark } from '@tea-pencil/core';
+import { mentionsIn, type Remark } from '@tea-pencil/core';
 import {
   ChangeRow,
   CommentRow,
@@ -103,6 +103,13 @@ export async function noticesOf(manager: EntityManager, personId: string, only?:
   );
 }
 
+/** The names of everyone who is mentioned in what is said. */
+export async function namesIn(manager: EntityManager, notices: readonly Notice[]): Promise<Map<string, string>> {
+  const ids = new Set(notices.flatMap(({ comment }) => (comment ? mentionsIn(comment.body) : [])));
+  const people = await manager.find(PersonRow, { where: { id: In([...ids]) }, select: { id: true, name: true } });
+  return new Map(people.map(({ id, name }) => [id, name]));
+}
+
 /** What others did that concerns a person, and the mail about it. */
 @Injectable()
 export class PostService {
@@ -111,14 +118,11 @@ export class PostService {
   async list(me: string): Promise<Post> {
     const { manager } = this.database;
     const notices = await noticesOf(manager, me);
-    const people = await manager.find(PersonRow, { select: { id: true, name: true } });
-    const names = Object.fromEntries(people.map(({ id, name }) => [id, name]));
-    const mentioned = JSON.stringify(notices);
     return {
       notices,
       unread: notices.filter(({ read }) => !read).length,
       choice: await choiceOf(manager, me),
-      names: Object.fromEntries(Object.entries(names).filter(([id]) => mentioned.includes(`"${id}"`))),
+      names: Object.fromEntries(await namesIn(manager, notices)),
     };
   }
 

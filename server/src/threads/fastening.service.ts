@@ -5,8 +5,9 @@ import type { Mark, Node } from 'prosemirror-model';
 import { nanoid } from 'nanoid';
 import type { EntityManager } from 'typeorm';
 import { anchors, joinedRanges, record, schema, toDate, wordsOf, type Range, type ThreadPlace } from '@tea-pencil/core';
-import { Authority, type Answer } from '../collaboration/authority.js';
+import { Authority } from '../collaboration/authority.js';
 import { StepLog } from '../collaboration/step-log.js';
+import type { Answer } from '../collaboration/submissions.js';
 
 /** The client under which steps of threads are logged; no editor takes them for its own. */
 const client = 'threads';

@@ -20,6 +20,7 @@ const groups: [title: string, keys: [key: string, what: string][]][] = [
       ['S', 'skip'],
       ['U', 'take the last decision back'],
       ['C', 'comment without leaving'],
+      ['Q', 'next open query; with Shift, the one before'],
       ['L', 'the lens'],
       ['1  2  3', 'readings: marked, fair, before'],
       ['Esc', 'to the text'],

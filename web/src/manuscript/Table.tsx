@@ -2,7 +2,15 @@ import { Box, Button, Tooltip } from '@mui/material';
 import type { EditorView } from 'prosemirror-view';
 import { TextSelection, type Command, type NodeSelection } from 'prosemirror-state';
 import { memo, useCallback, useLayoutEffect, useMemo, useState } from 'react';
-import { describeChange, endsOf, spaceTrouble, type Change, type Thread, type Verdict } from '@tea-pencil/core';
+import {
+  describeChange,
+  endsOf,
+  spaceTrouble,
+  type Change,
+  type Thread,
+  type Tint,
+  type Verdict,
+} from '@tea-pencil/core';
 import { whoIs, type Self, type ManuscriptInfo } from '../api/queries';
 import { useMode } from '../app/App';
 import { Editor } from '../editor/Editor';
@@ -84,6 +92,7 @@ export function Table(props: Props) {
   const { info, me, text, drawing, snapshot, reviewing, threads, conversation, hidden, noSlip } = props;
   const { talk, places, shown: shownThreads } = conversation;
   const { onGoToThread } = props;
+  const highlight = useCallback((tint: Tint) => void talk.highlight(tint), [talk]);
   const { mayWrite, mayRemark, mayDecide, view, scroller, focused, ownHues } = props;
   const { onFocus, onView, onScroller, onLook, onUnfold, onWriteInReading, onPeople, onFind, onAlike } = props;
   const { nameOf, onGoTo, say, onDecide } = props;
@@ -201,7 +210,7 @@ export function Table(props: Props) {
               mayRemark={mayRemark}
               onComment={talk.begin}
               onWhole={talk.beginOnWhole}
-              onHighlight={talk.highlight}
+              onHighlight={highlight}
               onFind={onFind}
             />
             <div className={`edge ${hand === 'closed' ? 'closed' : `in-${hand}`}`} />

@@ -9,6 +9,7 @@ import {
   everything,
   isEverything,
   lensToQuery,
+  openQueries,
   remarkOf,
   sectionsOf,
   type Change,
@@ -24,12 +25,13 @@ import type { Row } from '../ledger/rows';
 import type { LiveText, Snapshot } from '../live/live-text';
 import { bring } from '../presence/use-read-along';
 import { ReadThroughBar } from '../read-through/ReadThroughBar';
-import { useReadThrough } from '../read-through/use-read-through';
-import type { Drawing, Drawn } from '../reviewing/drawing';
+import { stepping, useReadThrough } from '../read-through/use-read-through';
+import type { Drawing } from '../reviewing/drawing';
 import { inReading, useReviewing, useShowAll } from '../reviewing/use-reviewing';
 import type { LeftAt, Look, Reading } from '../reviewing/use-view';
 import { SweepPanel } from '../sweep/SweepPanel';
 import { TalkContext } from '../talk/context';
+import { neighbouringQuery } from '../talk/neighbours';
 import { TalkPage } from '../talk/TalkPage';
 import { useConversation } from '../talk/use-conversation';
 import { useAskedThread } from '../talk/use-asked-thread';
@@ -39,6 +41,7 @@ import { Keys } from './Keys';
 import type { Page } from './page';
 import type { Focus } from './sheets';
 import { Table } from './Table';
+import { useDeciding } from './use-deciding';
 
 interface Props {
   info: ManuscriptInfo;
@@ -75,32 +78,6 @@ const noThreads: never[] = [];
 /** How far below the top of the window the change stands that one is at, as a part of its height. */
 const third = 0.36;
 
-/** How long after its steps a decision is on the screen around the text at the latest, in milliseconds. */
-const behind = 200;
-
-/** Decisions, shown at once and confirmed behind. */
-function useDeciding(text: LiveText, onDecided: Props['onDecided']) {
-  const [settling, setSettling] = useState<ReadonlyMap<string, Drawn>>(new Map());
-  const decide = useCallback(
-    /** @param aloud whether it is said; the bar has its own way to take a decision back */
-    async (verdict: Verdict, ids: string[], aloud = true): Promise<string | null> => {
-      setSettling(
-        (now) => new Map([...now, ...ids.map((id) => [id, verdict === 'accept' ? 'fair' : 'before'] as const)]),
-      );
-      const decision = await text.decide(ids, verdict);
-      const settled = () => setSettling((now) => new Map([...now].filter(([id]) => !ids.includes(id))));
-      if (decision) setTimeout(settled, behind);
-      else settled();
-      const done = { accept: 'Accepted', reject: 'Rejected' }[verdict];
-      if (decision && aloud)
-        onDecided(`${done} ${ids.length === 1 ? 'one change' : `${ids.length} changes`}.`, decision);
-      return decision;
-    },
-    [text, onDecided],
-  );
-  return { settling, decide };
-}
-
 /** The text and its ledger, and everything that goes through its changes. */
 export function Working(props: Props) {
   const { info, me, text, drawing, snapshot, page, lens, onLens, onLensOpen, look, onLook, leftAt, onLeft } = props;
@@ -133,6 +110,7 @@ export function Working(props: Props) {
     info,
     me: me.id,
     text,
+    doc,
     view,
     reviewing,
     threads,
@@ -149,6 +127,12 @@ export function Working(props: Props) {
     if (view && scroller && at) bring(view, scroller, Math.max(1, at.from), scroller.clientHeight * third);
     setFocused({ ...nothing, thread: id });
   });
+  const queries = useMemo(() => conversation.inLens.flatMap(openQueries).length, [conversation.inLens]);
+  const goToQuery = (direction: 1 | -1) => {
+    const next = neighbouringQuery(conversation.shown, focused.thread, direction);
+    if (next === null) say('Nobody in this lens owes an answer.');
+    else goToThread(next);
+  };
   const toThread = async ({ id }: { id: string }) => {
     await navigate({ pathname: `/m/${info.id}`, search: location.search });
     requestAnimationFrame(() => goToThread(id));
@@ -354,7 +338,9 @@ export function Working(props: Props) {
           doc={doc}
           info={info}
           me={me.id}
-          through={through}
+          through={stepping(through, () => setFocused(nothing))}
+          queries={queries}
+          onQuery={goToQuery}
           changes={inLens}
           mayDecide={mayDecide}
           mayRemark={mayRemark}

@@ -48,6 +48,9 @@ interface Props {
   mayRemark: boolean;
   whole: boolean;
   onComment(change: Change, text: string): Promise<void>;
+  /** How many open queries there are in the lens, and going to the next or the one before. */
+  queries: number;
+  onQuery(direction: 1 | -1): void;
   onLens(): void;
   onAlike(change: Change): void;
   onReading(reading: Reading): void;
@@ -60,7 +63,7 @@ interface Props {
 /** The bar at the foot: what one is at, and the decision. While it has the focus, bare letters do. */
 export function ReadThroughBar(props: Props) {
   const { doc, info, me, through, changes, mayDecide, mayRemark, whole } = props;
-  const { onComment, onLens, onAlike, onReading, onKeys, onText, onEnd } = props;
+  const { queries, onQuery, onComment, onLens, onAlike, onReading, onKeys, onText, onEnd } = props;
   const bar = useRef<HTMLDivElement>(null);
   const [writing, setWriting] = useState(false);
   const [words, setWords] = useState('');
@@ -98,6 +101,8 @@ export function ReadThroughBar(props: Props) {
     u: through.takeBack,
     c: comment,
     l: onLens,
+    q: () => onQuery(1),
+    Q: () => onQuery(-1),
     '1': () => onReading('marked'),
     '2': () => onReading('fair'),
     '3': () => onReading('before'),
@@ -107,7 +112,7 @@ export function ReadThroughBar(props: Props) {
   const onKeyDown = (event: React.KeyboardEvent) => {
     const { target, key, ctrlKey, metaKey, altKey } = event;
     if (ctrlKey || metaKey || altKey || (target as HTMLElement).closest('input, textarea, [role=listbox]')) return;
-    const act = keys[key.length === 1 ? key.toLowerCase() : key];
+    const act = keys[key] ?? keys[key.toLowerCase()];
     if (!act) return;
     event.preventDefault();
     event.stopPropagation();
@@ -217,6 +222,17 @@ export function ReadThroughBar(props: Props) {
               </MenuItem>
             </Menu>
           </>
+        )}
+        {queries > 0 && !writing && (
+          <button
+            type="button"
+            className="plain-button quiet"
+            title="The next open query (Q); with Shift, the one before"
+            onClick={() => onQuery(1)}
+          >
+            {queries === 1 ? '1 query' : `${queries} queries`}
+            <span className="keycap">Q</span>
+          </button>
         )}
         <button
           type="button"

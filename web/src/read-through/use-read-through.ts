@@ -59,6 +59,16 @@ export interface ReadThrough {
   takeBack(): void;
 }
 
+/** The same going through, of which every step first does something else. */
+export const stepping = (through: ReadThrough, first: () => void): ReadThrough => ({
+  ...through,
+  next: () => (first(), through.next()),
+  previous: () => (first(), through.previous()),
+  skip: () => (first(), through.skip()),
+  decide: (verdict, ids) => (first(), through.decide(verdict, ids)),
+  takeBack: () => (first(), through.takeBack()),
+});
+
 const nothing: readonly Change[] = [];
 
 /** Going from change to change and deciding each. It can be left, and taken up where it was. */

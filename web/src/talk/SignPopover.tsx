@@ -40,7 +40,6 @@ export function useSigns(hidden: boolean) {
     stay,
     leave,
     close: () => setShown(null),
-    open: (thread: string, x: number, y: number) => setShown({ thread, x, y, stays: true }),
   };
 }
 

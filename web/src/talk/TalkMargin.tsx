@@ -1,6 +1,7 @@
 import { memo, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from 'react';
-import { openQueries, placeNotes, type Thread } from '@tea-pencil/core';
+import { placeNotes, type Thread } from '@tea-pencil/core';
 import { useTalkContext } from './context';
+import { neighbour, neighbouringQuery } from './neighbours';
 import { CompactThread, OpenThread } from './ThreadCard';
 import { Writing } from './Writing';
 
@@ -17,22 +18,6 @@ interface Props {
   /** Back to the text. */
   onText(): void;
 }
-
-/** The thread that comes after another in a list, or before it; around at its ends. */
-export function neighbour(threads: readonly Thread[], of: string | null, direction: 1 | -1): string | null {
-  if (!threads.length) return null;
-  const at = threads.findIndex(({ id }) => id === of);
-  if (at < 0) return threads[direction === 1 ? 0 : threads.length - 1]!.id;
-  return threads[(at + direction + threads.length) % threads.length]!.id;
-}
-
-/** The same, among those that wait for an answer and the one that one is at. */
-export const neighbouringQuery = (threads: readonly Thread[], of: string | null, direction: 1 | -1): string | null =>
-  neighbour(
-    threads.filter((thread) => thread.id === of || openQueries(thread).length > 0),
-    of,
-    direction,
-  );
 
 /** Threads of comments beside the words they are about, as near as they can stand without overlapping. */
 export const TalkMargin = memo(function TalkMargin(props: Props) {

@@ -143,7 +143,7 @@ export function OpenThread({ thread, replyFocus = false }: { thread: Thread; rep
             </button>
             {bringable && (
               <Tooltip title="The thread is then about the words that are selected in the text">
-                <button type="button" className="talk-act" onClick={() => talk.bringBack(id)}>
+                <button type="button" className="talk-act" onClick={() => void talk.bringBack(id)}>
                   Bring to the selection
                 </button>
               </Tooltip>

@@ -1,6 +1,7 @@
 import type { Node } from 'prosemirror-model';
 import type { EditorState } from 'prosemirror-state';
-import { wordsOf } from '@tea-pencil/core';
+import { wordsOf, type Range, type ThreadPlace } from '@tea-pencil/core';
+import type { LiveText } from '../live/live-text';
 import type { Draft } from './drafts';
 import type { Begun } from './use-talk';
 
@@ -14,6 +15,34 @@ export function beginning({ doc, selection }: EditorState): Begun {
     to += /^[\p{L}\p{N}’'-]*/u.exec(words.slice($from.parentOffset))![0].length;
   }
   return { from, to, quote: from < to ? wordsOf(doc, [{ from, to }]) : '', whole: false };
+}
+
+/** How long what was just written may take to be on the server, in milliseconds. */
+const patience = 5000;
+
+/**
+ * A place of the text as the server knows it. What was written a moment ago is waited for: the server is to find the
+ * words there.
+ */
+export async function placeForServer(text: LiveText, range: Range): Promise<ThreadPlace> {
+  let now = range;
+  if (text.hasUnkept()) {
+    const unfollow = text.onMapping((mapping) => {
+      const from = mapping.map(now.from, 1);
+      now = { from, to: Math.max(from, mapping.map(now.to, -1)) };
+    });
+    await new Promise<void>((done) => {
+      const leave = text.subscribe(() => !text.hasUnkept() && end());
+      const late = setTimeout(() => end(), patience);
+      const end = () => {
+        clearTimeout(late);
+        leave();
+        done();
+      };
+    });
+    unfollow();
+  }
+  return text.places.asKept(now);
 }
 
 /** The occurrence of some words that is nearest to a place. */

@@ -7,7 +7,7 @@ import {
   type MarkViewConstructor,
   type ViewMutationRecord,
 } from 'prosemirror-view';
-import type { Range, Thread } from '@tea-pencil/core';
+import type { Thread } from '@tea-pencil/core';
 import type { LiveText } from '../live/live-text';
 
 /** How commented words are drawn. Classes are set on what is there: no word is drawn anew when a thread changes. */
@@ -120,6 +120,3 @@ export function showTalkMarks(text: LiveText, marks: readonly TalkMark[]): void 
   const inside = marks.filter((mark) => (mark.kind === 'words' ? mark.to : mark.at) <= size);
   text.dispatch(state.tr.setMeta(key, inside).setMeta('addToHistory', false));
 }
-
-/** The first place of a thread, for its sign. */
-export const signPlace = (ranges: readonly Range[]): number => ranges[ranges.length - 1]!.to;

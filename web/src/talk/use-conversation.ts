@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
+import type { Node } from 'prosemirror-model';
 import type { EditorView } from 'prosemirror-view';
 import { anchors, isEverything, openQueries, sectionsOf, threadFilter, wordsOf, type Thread } from '@tea-pencil/core';
 import { mayAtLeast, whoIs, type ManuscriptInfo } from '../api/queries';
@@ -17,6 +18,8 @@ interface Wanted {
   info: ManuscriptInfo;
   me: string;
   text: LiveText;
+  /** The text as the rest of the screen shows it. */
+  doc: Node;
   view: EditorView | null;
   reviewing: Reviewing;
   threads: readonly Thread[];
@@ -30,9 +33,8 @@ interface Wanted {
 
 /** The talk of a manuscript: its threads by place, those of the lens and of the margin, and what can be done with them. */
 export function useConversation(wanted: Wanted) {
-  const { info, me, text, view, reviewing, threads, focused, signs, nameOf, say, onFocus } = wanted;
+  const { info, me, text, doc, view, reviewing, threads, focused, signs, nameOf, say, onFocus } = wanted;
   const { lens, look, changes } = reviewing;
-  const { doc } = text.snapshot().state!;
   const shownDoc = readingOf(doc, look.reading);
   const { places, lost } = useThreadPlaces(text, doc, shownDoc, look.reading, threads, changes);
 

@@ -6,7 +6,7 @@ import { request } from '../api/client';
 import { useTakeBack } from '../app/use-take-back';
 import type { LiveText } from '../live/live-text';
 import { draftKey, keepDraft, readDraft } from './drafts';
-import { beginning, placeOfDraft } from './begin';
+import { beginning, placeForServer, placeOfDraft } from './begin';
 import type { Written } from './Writing';
 
 /** A comment that is being begun: on words, at a place, or on the whole. */
@@ -113,7 +113,7 @@ export function useTalk({ manuscript, me, text, mayRemark, wordsNow, say, onFocu
     async (written: Written) => {
       if (!begun) return;
       const id = nanoid(12);
-      const about = begun.whole ? { whole: true } : { at: text.places.asKept(begun) };
+      const about = begun.whole ? { whole: true } : { at: await placeForServer(text, begun) };
       const thread = { id, ...about, ...(written.toSelf && { toSelf: true }), comment: commentOf(written) };
       await send('POST', '', thread, () => {
         setBegun(null);
@@ -129,11 +129,11 @@ export function useTalk({ manuscript, me, text, mayRemark, wordsNow, say, onFocu
 
   /** Highlights the selection, and says nothing. */
   const highlight = useCallback(
-    (tint: Tint) => {
+    async (tint: Tint) => {
       const { from, to, quote } = beginning(text.snapshot().state!);
       if (!quote) return say('Select the words that are to be highlighted.');
       const id = nanoid(12);
-      tell('POST', '', { id, at: text.places.asKept({ from, to }), tint }, () => onFocus(id));
+      tell('POST', '', { id, at: await placeForServer(text, { from, to }), tint }, () => onFocus(id));
     },
     [text, say, tell, onFocus],
   );
@@ -207,10 +207,10 @@ export function useTalk({ manuscript, me, text, mayRemark, wordsNow, say, onFocu
 
   /** Brings a thread whose words have gone to the selected ones. */
   const bringBack = useCallback(
-    (thread: string) => {
+    async (thread: string) => {
       const { from, to } = text.snapshot().state!.selection;
       if (from === to) return say('Select the words in the text that the thread shall be about, and choose it again.');
-      tell('PUT', `/${thread}/place`, text.places.asKept({ from, to }));
+      tell('PUT', `/${thread}/place`, await placeForServer(text, { from, to }));
     },
     [text, say, tell],
   );

@@ -1,0 +1,91 @@
+import { createServer, type Server, type Socket } from 'node:net';
+import { remarkOf } from '@tea-pencil/core';
+import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+
+/** Mail over SMTP (RFC 5321), to a server of the test’s own that refuses one recipient. */
+
+interface Letter {
+  to: string;
+  data: string;
+}
+const received: Letter[] = [];
+const refused = 'maren@harrow-press.example';
+
+/** As much of SMTP as a client needs to hand over a mail. */
+function answer(socket: Socket): void {
+  let to = '';
+  let data: string | null = null;
+  const say = (line: string) => socket.write(`${line}\r\n`);
+  say('220 post.example');
+  const line = (text: string) => {
+    if (data !== null) {
+      if (text !== '.') return void (data += `${text}\n`);
+      received.push({ to, data });
+      data = null;
+      return say('250 kept');
+    }
+    if (/^RCPT TO:/i.test(text)) {
+      to = /<([^>]*)>/.exec(text)![1]!;
+      return say(to === refused ? '550 no such box' : '250 fine');
+    }
+    if (/^DATA/i.test(text)) {
+      data = '';
+      return say('354 go on');
+    }
+    if (/^QUIT/i.test(text)) return socket.end('221 bye\r\n');
+    say('250 fine');
+  };
+  let rest = '';
+  socket.on('data', (bytes) => {
+    const lines = (rest + bytes.toString()).split('\r\n');
+    rest = lines.pop()!;
+    lines.forEach(line);
+  });
+  socket.on('error', () => undefined);
+}
+
+let post: Server;
+let server: Running;
+let tobias: Visitor;
+beforeAll(async () => {
+  post = createServer(answer);
+  await new Promise<void>((done) => post.listen(0, '127.0.0.1', done));
+  const { port } = post.address() as { port: number };
+  server = await startServer(undefined, {
+    TEA_PENCIL_MAIL_PAUSE: '1',
+    TEA_PENCIL_SMTP_URL: `smtp://127.0.0.1:${port}`,
+    TEA_PENCIL_MAIL_FROM: 'The press <post@harrow-press.example>',
+    TEA_PENCIL_URL: 'https://pencil.example',
+  });
+  tobias = await demoPerson(server.address, 'tobias');
+});
+afterAll(async () => {
+  await server.stop();
+  post.close();
+});
+
+test('mail goes out over the server that is set; one that is refused holds up nobody else’s', async () => {
+  const { id } = (await tobias.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'By mail' })).body;
+  // All that waited before this test has gone, or is refused.
+  const all = Object.fromEntries(['mention', 'query', 'reply', 'decision', 'invitation'].map((kind) => [kind, 'mail']));
+  for (const login of ['maren', 'ines']) {
+    const person = await demoPerson(server.address, login);
+    await person.ask('PUT', '/api/post/kinds', all);
+    await tobias.ask('PUT', `/api/manuscripts/${id}/members/${person.id}`, { role: 'remarker' });
+    const comment = { id: `mail-${login}`, body: remarkOf('Which “kiln”?'), query: { to: person.id } };
+    await tobias.ask('POST', `/api/manuscripts/${id}/threads`, { id: `mail-thread-${login}`, whole: true, comment });
+  }
+  const mine = () => received.find(({ to, data }) => to === 'ines@harrow-press.example' && data.includes('By mail'));
+  for (let i = 0; !mine() && i < 80; i++) await new Promise((resolve) => setTimeout(resolve, 150));
+  expect(mine()).toBeDefined();
+  const { data } = mine()!;
+  expect(data).toMatch(/^From: The press <post@harrow-press.example>$/m);
+  expect(data).toMatch(/^To: Ines Vega <ines@harrow-press.example>$/m);
+  expect(data).toMatch(/^Subject: By mail: 2 things for you$/m);
+  expect(data).toMatch(/multipart\/alternative/);
+  expect(data.replace(/=\n/g, '')).toContain('https://pencil.example/m/');
+  expect(received.some(({ to }) => to === refused)).toBe(false);
+  // Nothing stands in for what is really sent.
+  const { body } = await tobias.ask<{ standsIn: boolean; mails: unknown[] }>('GET', '/api/outbox');
+  expect(body).toEqual({ standsIn: false, mails: [] });
+});
