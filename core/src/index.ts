@@ -27,6 +27,7 @@ export { anchors, withoutAnchors } from './threads/anchors.js';
 export { strays } from './threads/stray.js';
 export type { Stray } from './threads/stray.js';
 export { carriedFrom, setDown } from './threads/carried.js';
+export { foundAgain, mappedRange } from './threads/place.js';
 export { joinedRanges, wordsOf } from './threads/words.js';
 export type { Carried } from './threads/carried.js';
 export { answersOwed, names, openQueries } from './threads/queries.js';

@@ -10,6 +10,7 @@ import {
   everything,
   ink,
   listChanges,
+  mappedRange,
   mentionsIn,
   names,
   openQueries,
@@ -169,6 +170,22 @@ test('a thread goes with its words when they are cut and set down elsewhere', ()
   setDown(other, carried, 1, 9);
   expect(anchors(other.doc).has('t0')).toBe(false);
   expect(carriedFrom(doc, 1, 5)).toBeNull();
+});
+
+test('a place follows its words; where they go and come back, it is before them', () => {
+  const doc = documentOf('Turn the weed over.');
+  const over = (tr: Transform, range = { from: 6, to: 14 }) =>
+    mappedRange(range, (pos, side) => tr.mapping.map(pos, side));
+  expect(over(new Transform(doc).insert(1, schema.text('Now ')))).toEqual({ from: 10, to: 18 });
+  expect(over(new Transform(doc).insert(6, schema.text('all ')).insert(18, schema.text('!')))).toEqual({
+    from: 10,
+    to: 18,
+  });
+  expect(over(new Transform(doc).insert(9, schema.text('x')))).toEqual({ from: 6, to: 15 });
+  const gone = new Transform(doc).delete(5, 16);
+  expect(over(gone)).toEqual({ from: 5, to: 5 });
+  expect(over(gone.insert(5, schema.text(' the weed ')))).toEqual({ from: 5, to: 5 });
+  expect(over(new Transform(doc).insert(6, schema.text('x')), { from: 6, to: 6 })).toEqual({ from: 6, to: 6 });
 });
 
 const rich: Remark = {

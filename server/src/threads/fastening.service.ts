@@ -4,7 +4,17 @@ import { Mapping, Step, Transform } from 'prosemirror-transform';
 import type { Mark, Node } from 'prosemirror-model';
 import { nanoid } from 'nanoid';
 import type { EntityManager } from 'typeorm';
-import { anchors, joinedRanges, record, schema, toDate, wordsOf, type Range, type ThreadPlace } from '@tea-pencil/core';
+import {
+  anchors,
+  joinedRanges,
+  mappedRange,
+  record,
+  schema,
+  toDate,
+  wordsOf,
+  type Range,
+  type ThreadPlace,
+} from '@tea-pencil/core';
 import { Authority } from '../collaboration/authority.js';
 import { StepLog } from '../collaboration/step-log.js';
 import type { Answer } from '../collaboration/submissions.js';
@@ -43,8 +53,7 @@ export class Fastening {
     for (const map of mapping.maps)
       map.forEach((from, to, newFrom, newTo) => void (size -= newTo - newFrom - (to - from)));
     if (place.from > place.to || place.to > size) throw new BadRequestException(outside);
-    const from = mapping.map(place.from, 1);
-    const to = Math.max(from, mapping.map(place.to, -1));
+    const { from, to } = mappedRange(place, (pos, side) => mapping.map(pos, side));
     return { version, from, to, quote: wordsOf(doc, [{ from, to }]).slice(0, longestQuote) };
   }
 
@@ -140,6 +149,5 @@ export class Fastening {
 /** A place brought forward over steps, from the version it is of. */
 export function forward(place: ThreadPlace, maps: Mapping['maps'], version: number): Range {
   const mapping = new Mapping(maps.slice(place.version - version));
-  const from = mapping.map(place.from, 1);
-  return { from, to: Math.max(from, mapping.map(place.to, -1)) };
+  return mappedRange(place, (pos, side) => mapping.map(pos, side));
 }

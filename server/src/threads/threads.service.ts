@@ -9,6 +9,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, IsNull, type EntityManager } from 'typeorm';
 import {
   anchors,
+  foundAgain,
   ledgerEntry,
   listChanges,
   mentionsIn,
@@ -98,7 +99,9 @@ export class ThreadsService {
         continue;
       }
       const far = version - thread.place.version > longWay;
-      thread.place = { version, ...this.#found(doc, thread, forward(thread.place, maps, first)) };
+      const here = forward(thread.place, maps, first);
+      // No anchor in the text tells where a note to oneself is, once its words have come back.
+      thread.place = { version, ...(thread.toSelf ? foundAgain(doc, here, thread.quote) : here) };
       if (far && thread.change === undefined)
         await this.database.getRepository(ThreadRow).update(thread.id, { place: thread.place });
     }
@@ -120,19 +123,6 @@ export class ThreadsService {
       const place = places.get(thread.change!);
       if (place) thread.place = place;
     }
-  }
-
-  /** Where a note to oneself is: its words may have gone and come back, and no anchor in the text tells of it. */
-  #found(
-    doc: { textBetween(from: number, to: number): string; content: { size: number } },
-    thread: Thread,
-    at: { from: number; to: number },
-  ) {
-    const { toSelf, quote } = thread;
-    const end = at.from + quote.length;
-    const back =
-      toSelf && quote && at.from === at.to && end <= doc.content.size && doc.textBetween(at.from, end) === quote;
-    return back ? { from: at.from, to: end } : at;
   }
 
   async begin({ manuscript, me }: Actor, thread: NewThread): Promise<void> {

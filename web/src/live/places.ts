@@ -1,7 +1,7 @@
 import { getVersion, sendableSteps } from 'prosemirror-collab';
 import type { EditorState } from 'prosemirror-state';
 import type { Step } from 'prosemirror-transform';
-import type { Range, ThreadPlace } from '@tea-pencil/core';
+import { mappedRange, type Range, type ThreadPlace } from '@tea-pencil/core';
 import type { Channel, Place, Presence } from './channel';
 
 /** Someone else who has the manuscript open, and where in the text as it stands here. */
@@ -111,8 +111,7 @@ export class Places {
     const passed = this.#steps.filter((one) => one.version >= version).map(({ step }) => step);
     const all = [...passed, ...(sendableSteps(state)?.steps ?? [])];
     const forward = (pos: number, side: 1 | -1) => all.reduce((p, step) => step.getMap().map(p, side), pos);
-    const start = forward(from, 1);
-    return { from: start, to: Math.max(start, forward(to, -1)) };
+    return mappedRange({ from, to }, forward);
   }
 
   /** A place of the text as it stands here, as the server can understand it. */

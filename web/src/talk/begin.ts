@@ -1,6 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import type { EditorState } from 'prosemirror-state';
-import { wordsOf, type Range, type ThreadPlace } from '@tea-pencil/core';
+import { mappedRange, wordsOf, type Range, type ThreadPlace } from '@tea-pencil/core';
 import type { LiveText } from '../live/live-text';
 import type { Draft } from './drafts';
 import type { Begun } from './use-talk';
@@ -28,8 +28,7 @@ export async function placeForServer(text: LiveText, range: Range): Promise<Thre
   let now = range;
   if (text.hasUnkept()) {
     const unfollow = text.onMapping((mapping) => {
-      const from = mapping.map(now.from, 1);
-      now = { from, to: Math.max(from, mapping.map(now.to, -1)) };
+      now = mappedRange(now, (pos, side) => mapping.map(pos, side));
     });
     await new Promise<void>((done) => {
       const leave = text.subscribe(() => !text.hasUnkept() && end());

@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import { nanoid } from 'nanoid';
 import { useCallback, useEffect, useMemo, useState } from 'react';
-import type { Change, Remark, Thread, Tint } from '@tea-pencil/core';
+import { mappedRange, type Change, type Remark, type Thread, type Tint } from '@tea-pencil/core';
 import { request } from '../api/client';
 import { useTakeBack } from '../app/use-take-back';
 import type { LiveText } from '../live/live-text';
@@ -98,14 +98,7 @@ export function useTalk({ manuscript, me, text, mayRemark, wordsNow, say, onFocu
   useEffect(() => {
     if (!following) return;
     return text.onMapping((mapping) =>
-      setBegun(
-        (now) =>
-          now && {
-            ...now,
-            from: mapping.map(now.from, 1),
-            to: Math.max(mapping.map(now.from, 1), mapping.map(now.to, -1)),
-          },
-      ),
+      setBegun((now) => now && { ...now, ...mappedRange(now, (pos, side) => mapping.map(pos, side)) }),
     );
   }, [following, text]);
 

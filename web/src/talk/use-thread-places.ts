@@ -1,7 +1,7 @@
 import { useQueryClient } from '@tanstack/react-query';
 import type { Node } from 'prosemirror-model';
 import { useEffect, useMemo, useState } from 'react';
-import { anchors, type Change, type Range, type Thread } from '@tea-pencil/core';
+import { anchors, foundAgain, type Change, type Range, type Thread } from '@tea-pencil/core';
 import type { LiveText } from '../live/live-text';
 import { inReading } from '../reviewing/use-reviewing';
 import type { Reading } from '../reviewing/use-view';
@@ -43,7 +43,7 @@ export function useThreadPlaces(
       return [{ from: inReading(doc, a, reading), to: inReading(doc, b, reading) }];
     };
     for (const thread of threads) {
-      const { id, change, whole, place, toSelf } = thread;
+      const { id, change, whole, place, toSelf, quote } = thread;
       const ofChange = change !== undefined && byChange.get(change);
       if (whole) places.set(id, top);
       else if (ofChange)
@@ -56,7 +56,8 @@ export function useThreadPlaces(
         const [first] = fastened.get(id)!;
         places.set(id, inShown({ from: first!.from, to: first!.from }));
       } else {
-        const here = place && text.places.bringHere(place);
+        const brought = place && text.places.bringHere(place);
+        const here = brought && toSelf ? foundAgain(doc, brought, quote) : brought;
         if (place && !here) behind = true;
         const at = here ?? place ?? known.get(id)?.[0];
         places.set(id, at ? inShown(at) : top);
