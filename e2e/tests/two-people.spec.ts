@@ -85,12 +85,15 @@ test('a file is brought in, revised by two people at once, decided and taken awa
     await page.reload();
     await expect(sheet(page)).toContainText('No one has ever been lost');
     await expect(page.getByTestId('pending')).toHaveText('2');
-    await expect(page.getByText('Gull Bank.')).toBeVisible();
+    await expect(page.getByText('1 answer, the last by Tobias Oyelaran')).toBeVisible();
   }
   // Where the others are is of the moment only.
   const stripped = (html: string) =>
     html.replace(/ (draggable|contenteditable)="\w+"/g, '').replace(/<span class="other-caret[^>]*><\/span>/g, '');
   expect(stripped(await sheet(ines).innerHTML())).toBe(stripped(before));
+
+  await ines.getByText('1 answer, the last by Tobias Oyelaran').click();
+  await expect(ines.getByText('Gull Bank.')).toBeVisible();
 
   // The copies.
   const take = async (name: string) => {

@@ -1,5 +1,5 @@
 import { DOMParser, type Node } from 'prosemirror-model';
-import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
+import { EditorState, NodeSelection, TextSelection, type Transaction } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
 import { memo, useEffect, useEffectEvent, useLayoutEffect, useRef } from 'react';
 import { schema } from '@tea-pencil/core';
@@ -157,6 +157,9 @@ export const Editor = memo(function Editor(props: Props) {
         const target = event.target as HTMLElement;
         const change = target.closest<HTMLElement>('[data-change]:not(.quiet)')?.dataset.change ?? null;
         const thread = target.closest<HTMLElement>('[data-thread]')?.dataset.thread ?? null;
+        // A picture that is clicked is selected, which its card shows; only what is said about it is pointed at.
+        if (view.current?.state.selection instanceof NodeSelection)
+          return thread ? onPoint(null, thread, null) : undefined;
         onPoint(change, thread, change && view.current ? view.current.posAtDOM(target, 0) : null);
       }}
       onKeyDown={(event) => {

@@ -46,6 +46,7 @@ export function Writing(props: Props) {
   const [sending, setSending] = useState(false);
   const [round, setRound] = useState(0); // a field begins anew when what was in it has been sent
   const newest = useRef(draft);
+  const place = useRef<HTMLDivElement>(null);
   const change = (part: Partial<Draft>) => {
     newest.current = { ...newest.current, ...part, ...(about && { about }) };
     setDraft(newest.current);
@@ -70,6 +71,9 @@ export function Writing(props: Props) {
       newest.current = { body: remarkOf('') };
       setDraft(newest.current);
       setRound((n) => n + 1);
+      // Who has answered is at the thread again.
+      const { current } = place;
+      if (current?.contains(document.activeElement)) current.closest<HTMLElement>('[role=comment]')?.focus();
     } catch {
       // what was written stays in the field; the sentence has been shown
     } finally {
@@ -84,12 +88,12 @@ export function Writing(props: Props) {
   const open = ready || !!onLeave;
   // Its tools stay while there is anything to send, so that nothing moves away under the pointer.
   return (
-    <div className={`writing${open ? ' filled' : ''}`}>
+    <div ref={place} className={`writing${open ? ' filled' : ''}`}>
       <RemarkField
         key={round}
         label={label}
         {...(round ? {} : { initial: draft.body })}
-        autoFocus={!!autoFocus}
+        autoFocus={!!autoFocus && !round}
         alone={toSelf}
         onChange={(now) => change({ body: now })}
         onSend={() => void send()}
