@@ -28,7 +28,7 @@ export { strays } from './threads/stray.js';
 export type { Stray } from './threads/stray.js';
 export { carriedFrom, setDown } from './threads/carried.js';
 export { foundAgain, mappedRange } from './threads/place.js';
-export { joinedRanges, wordsOf } from './threads/words.js';
+export { allGoes, joinedRanges, wordsOf } from './threads/words.js';
 export type { Carried } from './threads/carried.js';
 export { answersOwed, names, openQueries } from './threads/queries.js';
 export {

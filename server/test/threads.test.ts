@@ -291,6 +291,11 @@ test('proposed wording becomes a change in the proposer’s name, once, and reso
   const [range] = anchors(accepted).get(id)!;
   expect(accepted.textBetween(range!.from, range!.to)).toBe('overlooks');
   expect(plainText(fairReading(text.state.doc))).toContain('kiln overlooks the shore');
+  // For words that are struck out already no wording makes a change.
+  const late = comment('Or so?', { proposal: { words: 'rises over' } });
+  const struck = await begun(maren, { at: words('stands above') }, late);
+  const answer = await tobias.ask('POST', at(talk, `/${struck}/comments/${late.id}/change`));
+  expect([answer.status, answer.body.message]).toEqual([409, expect.stringMatching(/struck out already/)]);
 });
 
 test('threads are resolved together and opened again; those that were so already are left alone', async () => {

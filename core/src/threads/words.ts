@@ -12,7 +12,8 @@ function isEmpty(doc: Node, from: number, to: number): boolean {
   return empty;
 }
 
-function allGoes(doc: Node, { from, to }: Range): boolean {
+/** Whether all words of a range are struck out already. */
+export function allGoes(doc: Node, { from, to }: Range): boolean {
   let all = true;
   doc.nodesBetween(from, to, (node) => void (all &&= !node.isInline || isGoing(node)));
   return all;

@@ -5,6 +5,7 @@ import type { Mark, Node } from 'prosemirror-model';
 import { nanoid } from 'nanoid';
 import type { EntityManager } from 'typeorm';
 import {
+  allGoes,
   anchors,
   joinedRanges,
   mappedRange,
@@ -98,6 +99,10 @@ export class Fastening {
       if (!range || ranges.length > 1 || !text.doc.resolve(range.from).sameParent(text.doc.resolve(range.to)))
         throw new ConflictException(
           'The words this wording is for are not in one piece any more. Nothing was changed; the text can be edited by hand.',
+        );
+      if (allGoes(text.doc, range))
+        throw new ConflictException(
+          'These words are struck out already. Decide that change first; nothing was changed.',
         );
       const state = EditorState.create({ doc: text.doc });
       const plain = words ? state.tr.insertText(words, range.from, range.to) : state.tr.delete(range.from, range.to);
