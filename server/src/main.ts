@@ -60,6 +60,8 @@ async function main(): Promise<void> {
   app.enableShutdownHooks();
   await app.init();
   await leave?.();
+  // Longer than clients keep a connection, so that none sends a request on one that is closed at that moment.
+  app.getHttpServer().keepAliveTimeout = 30_000;
   await app.listen(port, host);
   sayWell();
 }

@@ -57,7 +57,8 @@ export function useConversation(wanted: Wanted) {
 
   /** By place, those of the lens. */
   const inLens = useMemo(() => {
-    const section = sectionsOf(shownDoc);
+    // Only a lens that is about a part waits until the headings are read: this is done at every letter.
+    const section = lens.part === null ? () => [] : sectionsOf(shownDoc);
     const through = isEverything(lens)
       ? threads
       : threads.filter(
