@@ -1,8 +1,9 @@
 import fc from 'fast-check';
 import { Node } from 'prosemirror-model';
+import { EditorState } from 'prosemirror-state';
 import { Transform } from 'prosemirror-transform';
-import { decide, listChanges, sameManuscript, schema } from '../src/index.js';
-import { recorded, someDocument, someEdit } from './support/editing.js';
+import { changeIds, decide, listChanges, record, sameManuscript, schema } from '../src/index.js';
+import { documentOf, plainly, recorded, someDocument, someEdit, stamps } from './support/editing.js';
 
 const scripts = fc.array(someEdit(3), { minLength: 1, maxLength: 9 });
 
@@ -34,3 +35,52 @@ test('the list of changes is the same however the text was come by', () => {
     { numRuns: 200 },
   );
 });
+
+test('a decision looks into no block that holds nothing of it', () => {
+  const stampOf = stamps();
+  let state = EditorState.create({
+    doc: documentOf(...Array.from({ length: 40 }, (_, i) => `Line ${i} of the tide table.`)),
+  });
+  for (let i = 39; i >= 0; i--) {
+    const { pos } = positionOf(state.doc, i);
+    state = state.apply(record(state, state.tr.insertText('x', pos + 3), stampOf(i % 3)));
+  }
+  const [, chosen] = listChanges(state.doc);
+  state.doc.forEach((block, start) => {
+    const { from } = chosen!.ranges[0]!;
+    if (from > start && from < start + block.nodeSize) return;
+    block.forEach = () => {
+      throw new Error('This block is no business of the decision.');
+    };
+  });
+  const tr = decide(new Transform(state.doc), [chosen!.id], 'accept');
+  expect(changeIds(tr.doc).size).toBe(39);
+  expect(tr.steps).toHaveLength(1);
+});
+
+test('what an edit is recorded as depends on the text alone, not on how it was come by', () => {
+  fc.assert(
+    fc.property(someDocument, fc.array(someEdit(2), { minLength: 2, maxLength: 12 }), (doc, script) => {
+      const anew = (node: Node) => Node.fromJSON(schema, JSON.parse(JSON.stringify(node)));
+      const [one, other] = [stamps(), stamps()];
+      let here = doc;
+      for (const edit of script) {
+        const made = plainly(here, edit);
+        const again = plainly(anew(here), edit);
+        if (!made || !again) continue;
+        const apart = edit.kind === 'drag';
+        const recordedHere = record(made.state, made.tr, { ...one(edit.by), apart }).doc;
+        const recordedAnew = record(again.state, again.tr, { ...other(edit.by), apart }).doc;
+        expect(sameManuscript(recordedAnew, recordedHere)).toBe(true);
+        here = recordedHere;
+      }
+    }),
+    { numRuns: 500 },
+  );
+});
+
+const positionOf = (doc: Node, block: number) => {
+  let pos = 0;
+  for (let i = 0; i < block; i++) pos += doc.child(i).nodeSize;
+  return { pos };
+};

@@ -56,7 +56,7 @@ const some = (id: string, more: Partial<Seen> = {}): Seen => ({
   after: '',
   was: {},
   now: {},
-  place: { heading: 'Low water', section: ['The shore', 'Low water'], paragraph: 3 },
+  whereabouts: { heading: 'Low water', section: ['The shore', 'Low water'], paragraph: 3 },
   ...more,
 });
 
@@ -72,7 +72,7 @@ test('each way of narrowing lets through what it names', () => {
     some('c1'),
     some('c2', { author: 'ben', kind: 'move', date: '2026-11-01T09:00:00Z' }),
     some('c3', { author: 'file-ann', decided: true }),
-    some('c4', { place: { heading: 'Nets', section: ['Nets'], paragraph: 9 } }),
+    some('c4', { whereabouts: { heading: 'Nets', section: ['Nets'], paragraph: 9 } }),
   ];
   const through = (narrow: Partial<Lens>) =>
     all.filter(lensFilter({ ...everything, ...narrow }, around)).map(({ id }) => id);

@@ -11,7 +11,7 @@ import {
   wordBorders,
   type Direction,
 } from '../src/index.js';
-import { letters } from '../src/recording/row.js';
+import { letters } from '../src/row/row.js';
 import { documentOf, stamps } from './support/editing.js';
 
 /** Deletes at a place of a text in pencil; the caret stands at the bar. */

@@ -1,17 +1,18 @@
 import fc from 'fast-check';
-import { listChanges, mend, plainText, record, schema } from '../src/index.js';
+import { Node } from 'prosemirror-model';
+import { canonical, isSound, listChanges, mend, mended, plainText, record, schema } from '../src/index.js';
 import { EditorState } from 'prosemirror-state';
 import { documentOf, recorded, someDocument, someEdit, stamps } from './support/editing.js';
 
 const now = '2026-11-10T10:00:00Z';
-const seal = (change: string, author = 'ann', date = '2026-11-01T09:00:00Z') => ({ change, author, date });
+const signed = (change: string, author = 'ann', date = '2026-11-01T09:00:00Z') => ({ change, author, date });
 const text = (words: string, ...marks: object[]) => ({ type: 'text', text: words, marks });
 const mark = (type: string, attrs: object) => ({ type, attrs });
 const paragraph = (...content: object[]) => ({ type: 'paragraph', content });
 const doc = (...content: object[]) => ({ type: 'doc', content });
 const said = (json: unknown) => {
-  const { doc: mended, mends } = mend(json, now);
-  return { text: plainText(mended), mends: mends.map(({ what }) => what), doc: mended };
+  const { doc: whole, mends } = mend(json, now);
+  return { text: plainText(whole), mends: mends.map(({ what }) => what), doc: whole };
 };
 
 test('a sound document comes back as it is, and nothing is said', () => {
@@ -26,28 +27,145 @@ test('a sound document comes back as it is, and nothing is said', () => {
   );
 });
 
-test('no letter is dropped, whatever stands where', () => {
-  const someJson = fc.letrec((tie) => ({
-    node: fc.record({
+/** Every letter that stands in data, in whatever it stands. */
+function lettersIn(json: unknown): string[] {
+  if (typeof json === 'string') return [...json];
+  if (Array.isArray(json)) return json.flatMap(lettersIn);
+  if (!json || typeof json !== 'object') return [];
+  const { text, content } = json as { text?: unknown; content?: unknown };
+  return [...lettersIn(text), ...lettersIn(content)];
+}
+const sortedLetters = (json: unknown) => lettersIn(json).sort().join('');
+
+/** A document as data in which nothing is left to say: marks in order, neighbouring words with the same marks joined. */
+const plainJson = (json: unknown) => canonical(Node.fromJSON(schema, json));
+
+const someWords = fc.string({ unit: fc.constantFrom('a', 'b', 'é', '字', ' '), maxLength: 4 });
+const someBroken = fc.letrec((tie) => ({
+  node: fc.record(
+    {
       type: fc.constantFrom(...Object.keys(schema.nodes), 'chapter', 'poem', 7),
-      content: fc.oneof({ depthSize: 'small' }, fc.constant(undefined), fc.array(tie('node'), { maxLength: 3 })),
+      text: someWords,
+      content: fc.oneof(
+        { depthSize: 'small' },
+        someWords,
+        fc.array(fc.oneof(tie('node'), someWords), { maxLength: 3 }),
+      ),
       attrs: fc.constantFrom(undefined, { style: 'poem' }, { list: { kind: 'bullet', level: 99 } }, { indent: 2 }),
       marks: fc.constantFrom(undefined, [mark('bold', {})], [mark('insertion', { change: 'a' })], [mark('odd', {})]),
-    }),
-  })).node;
+    },
+    { requiredKeys: ['type'] },
+  ),
+})).node;
+
+test('no letter is dropped, whatever stands where', () => {
+  let withLetters = 0;
   fc.assert(
-    fc.property(fc.array(someJson, { maxLength: 4 }), (content) => {
-      const { doc: mended } = mend(doc(...(content as object[])), now);
-      mended.check();
+    fc.property(fc.array(someBroken, { maxLength: 4 }), (content) => {
+      const json = doc(...(content as object[]));
+      const { doc: whole } = mend(json, now);
+      whole.check();
+      if (sortedLetters(json)) withLetters++;
+      expect(sortedLetters(whole.toJSON())).toBe(sortedLetters(json));
     }),
-    { numRuns: 500 },
+    { numRuns: 2000 },
   );
-  const nested = doc({ type: 'chapter', content: [paragraph(text('a')), text('b'), { type: 'poem', text: 'c' }] });
-  expect(said(nested).text.replace(/\n/g, '')).toBe('abc');
+  expect(withLetters).toBeGreaterThan(1000);
 });
 
-test('what is no document at all is an empty one', () => {
-  for (const json of [null, 7, 'text', {}, { content: 'x' }]) expect(said(json).text).toBe('');
+/** Every node of a document's data, outermost first. */
+const nodesIn = (json: Record<string, unknown>): Record<string, unknown>[] => [
+  json,
+  ...(Array.isArray(json.content) ? (json.content as Record<string, unknown>[]) : [])
+    .filter((each) => !!each && typeof each === 'object')
+    .flatMap(nodesIn),
+];
+const someHarm: fc.Arbitrary<[number, string, unknown]> = fc.tuple(
+  fc.nat(40),
+  fc.constantFrom('type', 'text', 'content', 'attrs', 'marks', 'colour'),
+  fc.constantFrom<unknown>(
+    undefined,
+    'ebb',
+    7,
+    [],
+    {},
+    { indent: 2 },
+    { indent: 99 },
+    'paragraph',
+    'table',
+    [null],
+    [{ type: 'bold' }],
+  ),
+);
+
+test('all that is mended is said', () => {
+  let silent = 0;
+  let mendings = 0;
+  fc.assert(
+    fc.property(
+      someDocument,
+      fc.array(someEdit(2), { maxLength: 4 }),
+      fc.array(someHarm, { maxLength: 2 }),
+      (before, script, harms) => {
+        const json = JSON.parse(JSON.stringify(recorded(before, script))) as Record<string, unknown>;
+        for (const [n, name, value] of harms) {
+          const nodes = nodesIn(json);
+          if (n < nodes.length && n > 0) nodes[n]![name] = value;
+        }
+        const { doc: whole, mends } = mend(json, '2026-12-01T00:00:00Z');
+        expect(sortedLetters(whole.toJSON())).toBe(sortedLetters(json));
+        if (mends.length) return void mendings++;
+        silent++;
+        // Nothing was said, so nothing may be other than it was.
+        expect(canonical(whole)).toEqual(plainJson(json));
+      },
+    ),
+    { numRuns: 1000 },
+  );
+  expect(silent).toBeGreaterThan(100);
+  expect(mendings).toBeGreaterThan(100);
+});
+
+test.each([
+  ['a table whose row is a paragraph', { type: 'table', content: [paragraph(text('ebb'))] }, 'ebb'],
+  ['a row whose cell is text', { type: 'table', content: [{ type: 'table_row', content: [text('ebb')] }] }, 'ebb'],
+  ['words inside a line break', paragraph({ type: 'line_break', content: [text('ebb')] }), '\u2028ebb'],
+  ['words said by a line break', paragraph({ type: 'line_break', text: 'ebb' }), '\u2028ebb'],
+  ['words inside a picture', paragraph({ type: 'image', attrs: { asset: 'a1' }, content: [text('ebb')] }), 'ebb'],
+  ['words inside a picture without a file', paragraph({ type: 'image', content: [text('ebb')] }), 'ebb'],
+  ['words that stand bare', { type: 'paragraph', content: 'ebb' }, 'ebb'],
+  ['words said by a paragraph', { type: 'paragraph', text: 'ebb' }, 'ebb'],
+])('%s: the words are kept, and it is said', (_, broken, words) => {
+  const { text: found, mends } = said(doc(broken));
+  expect(found.replace(/\n/g, '')).toBe(words);
+  expect(mends.length).toBeGreaterThan(0);
+});
+
+test('what is no document at all is an empty one; its words, if it has any, are kept', () => {
+  for (const json of [null, 7, {}]) expect(said(json).text).toBe('');
+  for (const json of ['ebb', { content: 'ebb' }, { text: 'ebb' }]) expect(said(json).text).toBe('ebb');
+});
+
+test('a sound document is known as one, and is not read again', () => {
+  fc.assert(
+    fc.property(someDocument, fc.array(someEdit(3), { maxLength: 6 }), (before, script) => {
+      const sound = recorded(before, script);
+      expect(isSound(sound, '2026-12-01T00:00:00Z')).toBe(true);
+      expect(mended(sound, '2026-12-01T00:00:00Z').doc).toBe(sound);
+    }),
+    { numRuns: 100 },
+  );
+});
+
+test.each([
+  ['two authors', [signed('c1'), signed('c1', 'ben')]],
+  ['two dates', [signed('c1'), signed('c1', 'ann', '2026-11-02T00:00:00Z')]],
+  ['a date in the future', [signed('c1', 'ann', '2031-01-01T00:00:00Z')]],
+])('a change with %s is not sound', (_, all) => {
+  const words = all.map((attrs, i) => text(`w${i}`, mark('insertion', attrs)));
+  const broken = Node.fromJSON(schema, doc(paragraph(text('x'), ...words)));
+  expect(isSound(broken, now)).toBe(false);
+  expect(isSound(mended(broken, now).doc, now)).toBe(true);
 });
 
 test('a value that there is none is taken as not said, and marks that cannot be read are left out', () => {
@@ -68,7 +186,7 @@ test('a value that there is none is taken as not said, and marks that cannot be 
 
 test('one change in the names of two people becomes two', () => {
   const shared = doc(
-    paragraph(text('a', mark('insertion', seal('c1'))), text('b'), text('c', mark('deletion', seal('c1', 'ben')))),
+    paragraph(text('a', mark('insertion', signed('c1'))), text('b'), text('c', mark('deletion', signed('c1', 'ben')))),
   );
   const { doc: mended, mends } = said(shared);
   expect(listChanges(mended).map(({ kind, author }) => [kind, author])).toEqual([
@@ -79,12 +197,12 @@ test('one change in the names of two people becomes two', () => {
 });
 
 test('a date in the future becomes now, of two dates the earlier one holds', () => {
-  const late = doc(paragraph(text('a', mark('insertion', seal('c1', 'ann', '2031-01-01T00:00:00Z')))));
+  const late = doc(paragraph(text('a', mark('insertion', signed('c1', 'ann', '2031-01-01T00:00:00Z')))));
   expect(listChanges(said(late).doc)[0]!.date).toBe(now);
   const two = doc(
     paragraph(
-      text('a', mark('insertion', seal('c1', 'ann', '2026-11-02T00:00:00Z'))),
-      text('b', mark('insertion', seal('c1'))),
+      text('a', mark('insertion', signed('c1', 'ann', '2026-11-02T00:00:00Z'))),
+      text('b', mark('insertion', signed('c1'))),
     ),
   );
   expect(listChanges(said(two).doc).map(({ date, after }) => [date, after])).toEqual([['2026-11-01T09:00:00Z', 'ab']]);
@@ -92,7 +210,7 @@ test('a date in the future becomes now, of two dates the earlier one holds', () 
 });
 
 test('a first paragraph cannot be inserted or deleted', () => {
-  const first = doc({ ...paragraph(text('a')), marks: [mark('openingDeleted', seal('c1'))] });
+  const first = doc({ ...paragraph(text('a')), marks: [mark('openingDeleted', signed('c1'))] });
   expect(listChanges(said(first).doc)).toEqual([]);
   expect(said(first).mends).toEqual(['a first paragraph that was to be inserted or deleted, kept']);
 });

@@ -34,6 +34,6 @@ test('a change knows the headings it stands under, as they read when all is acce
   };
   const now = insert(insert(doc, 'old ', heading + 1, 0), 'quickly ', doc.content.size + 4 - 1, 1);
   const [, last] = listChanges(now);
-  expect(last!.place.section).toEqual(['The shore', 'old Nets', 'Where to walk (2)']);
-  expect(last!.place.heading).toBe('Where to walk (2)');
+  expect(last!.whereabouts.section).toEqual(['The shore', 'old Nets', 'Where to walk (2)']);
+  expect(last!.whereabouts.heading).toBe('Where to walk (2)');
 });

@@ -1,5 +1,5 @@
 import { schema } from '../src/index.js';
-import { letters } from '../src/recording/row.js';
+import { letters } from '../src/row/row.js';
 import { initialsOf, plainText, readText, toDate, UnreadableFile, writeText } from '../src/index.js';
 import { documentOf, footnote, paragraph, table } from './support/editing.js';
 

@@ -1,7 +1,7 @@
 import type { Node } from 'prosemirror-model';
-import { letters } from '../recording/row.js';
+import { letters } from '../row/row.js';
 import { sentenceEnds } from './sentence.js';
-import { countWords } from '../figures/counts.js';
+import { countWords } from '../manuscript/words.js';
 import type { Change, ChangeKind } from './list.js';
 import { decideToken, type Judge } from './verdict.js';
 
@@ -16,7 +16,7 @@ const kindWords: Record<ChangeKind, string> = {
   deletion: 'deleted',
   replacement: 'replaced',
   move: 'moved',
-  formatting: 'changed the look of',
+  formatting: 'changed the bearing of',
   paragraph: 'changed a paragraph',
   table: 'changed',
 };
@@ -59,9 +59,12 @@ export function describeProperty(name: string, was: unknown, now: unknown): stri
   return now === true ? name : `${name} ${String(now)}`;
 }
 
+/** What must be known of a change to say what it does. */
+type Told = Pick<Change, 'kind' | 'before' | 'after' | 'was' | 'now' | 'objects' | 'marks'>;
+
 const blockWords: Record<string, string> = { table: 'a table', table_row: 'a row', table_cell: 'cells' };
 
-function describeTable({ objects, marks }: Change, looks: string): string {
+function describeTable({ objects, marks }: Told, looks: string): string {
   const inserts = marks.includes('insertion');
   const deletes = marks.includes('deletion');
   if (!inserts && !deletes) return looks;
@@ -70,7 +73,7 @@ function describeTable({ objects, marks }: Change, looks: string): string {
 }
 
 /** What a change does, in a few words: "replaced two words", "deleted a paragraph break", "now italic". */
-export function describeChange(change: Change): string {
+export function describeChange(change: Told): string {
   const resized = 'width' in change.now && 'height' in change.now;
   const looks = Object.keys(change.now)
     .filter((name) => !resized || name !== 'height')
@@ -147,13 +150,13 @@ function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] 
   const from = $from.parent.isTextblock ? $from.start() : first.from - above;
   doc.nodesBetween(Math.max(0, from - 1), Math.min(end + 1, doc.content.size), (node, pos) => {
     if (node.isTextblock && pos >= from) {
-      const look = decideToken({ kind: 'opening', node }, judge);
-      if (look && (isIts(node) || pieces.length)) add(' ¶ ', isIts(node));
+      const bearing = decideToken({ kind: 'opening', node }, judge);
+      if (bearing && (isIts(node) || pieces.length)) add(' ¶ ', isIts(node));
       else if (isIts(node)) add('', true);
     } else if (node.isInline) {
-      const look = decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge);
+      const bearing = decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge);
       // Where its words are not there, their place is.
-      if (look || isIts(node)) add(look ? (node.isText ? node.text! : ' ') : '', isIts(node));
+      if (bearing || isIts(node)) add(bearing ? (node.isText ? node.text! : ' ') : '', isIts(node));
       return false;
     }
     return pos < end;

@@ -1,8 +1,9 @@
 import type { Mark, Node } from 'prosemirror-model';
-import type { ChangeId, PersonId } from '../manuscript/manuscript.js';
+import { isReview, type ChangeId } from '../manuscript/signature.js';
+import type { PersonId } from '../manuscript/people.js';
 import type { Properties } from '../manuscript/properties.js';
 import { Sections } from '../manuscript/outline.js';
-import { hasChanges } from './blocks.js';
+import { hasChanges, pendingIn } from './blocks.js';
 
 export type ChangeKind = 'insertion' | 'deletion' | 'replacement' | 'move' | 'formatting' | 'paragraph' | 'table';
 
@@ -29,10 +30,10 @@ export interface Change {
   objects: readonly string[];
   /** The names of the review marks it is made of. */
   marks: readonly string[];
-  place: Place;
+  whereabouts: Whereabouts;
 }
 
-export interface Place {
+export interface Whereabouts {
   /** The nearest heading at or above the change, or null. */
   heading: string | null;
   /** The keys of all headings it stands under, outermost first (see outline). */
@@ -54,8 +55,6 @@ interface Piece {
 /** How a picture reads in a run of letters: the object replacement character (Unicode 23.8, Specials). */
 const picture = '\ufffc';
 
-const isChange = (mark: Mark) => mark.attrs.change !== undefined;
-
 /** The words of something that is pending as a whole: of a table and its parts all that stand in it. */
 export function wordsOf(node: Node): string {
   if (node.isText) return node.text!;
@@ -70,7 +69,7 @@ function pieces(block: Node): Piece[] {
   const note = (node: Node, from: number) => {
     const to = from + (node.isTextblock ? 1 : node.nodeSize);
     // On the same words, what was proposed first comes first.
-    const marks = node.marks.filter(isChange).sort((a, b) => (a.attrs.date <= b.attrs.date ? -1 : 1));
+    const marks = node.marks.filter(isReview).sort((a, b) => (a.attrs.date <= b.attrs.date ? -1 : 1));
     for (const mark of marks) found.push({ mark, from, to, text: wordsOf(node), node });
   };
   note(block, 0);
@@ -79,7 +78,7 @@ function pieces(block: Node): Piece[] {
 }
 
 /** What one block holds of a change, with ranges relative to the block. */
-type Part = Omit<Change, 'place'>;
+type Part = Omit<Change, 'whereabouts'>;
 
 /** A part while it is being put together. */
 interface Growing extends Omit<Part, 'objects' | 'marks'> {
@@ -153,25 +152,35 @@ function parts(block: Node): readonly Part[] {
   return all;
 }
 
-const joinedRanges = (first: readonly Range[], next: readonly Range[]): Range[] => {
-  const last = first[first.length - 1]!;
-  if (next[0]!.from > last.to) return [...first, ...next];
-  return [...first.slice(0, -1), { from: last.from, to: next[0]!.to }, ...next.slice(1)];
-};
-const union = (a: readonly string[], b: readonly string[]) => [...new Set([...a, ...b])];
+const union = (lists: readonly (readonly string[])[]) => [...new Set(lists.flat())];
 
-/** A change that began in an earlier block, with what a later one holds of it; both with ranges of the document. */
-const joined = (first: Part, next: Part): Part =>
-  withKind({
+/** What several blocks hold of one change, in their order; all with ranges of the document. */
+function joined<P extends Part>(all: readonly [P, ...P[]]): P {
+  const [first] = all;
+  if (all.length === 1) return first;
+  const ranges: Range[] = [];
+  for (const part of all)
+    for (const range of part.ranges) {
+      const last = ranges.at(-1);
+      if (last && range.from <= last.to && last.from <= range.from) last.to = range.to;
+      else ranges.push({ ...range });
+    }
+  const earliest = (which: 'was' | 'now') =>
+    all.reduceRight((values: Properties, part) => Object.assign(values, part[which]), {});
+  return {
     ...first,
-    ranges: joinedRanges(first.ranges, next.ranges),
-    before: first.before + next.before,
-    after: first.after + next.after,
-    was: { ...next.was, ...first.was },
-    now: { ...next.now, ...first.now },
-    objects: union(first.objects, next.objects),
-    marks: union(first.marks, next.marks),
-  });
+    ...withKind({
+      ...first,
+      ranges,
+      before: all.map(({ before }) => before).join(''),
+      after: all.map(({ after }) => after).join(''),
+      was: earliest('was'),
+      now: earliest('now'),
+      objects: union(all.map(({ objects }) => objects)),
+      marks: union(all.map(({ marks }) => marks)),
+    }),
+  };
+}
 
 const moved = (ranges: readonly Range[], by: number): Range[] =>
   ranges.map(({ from, to }) => ({ from: from + by, to: to + by }));
@@ -186,8 +195,8 @@ interface Listed {
 const listed = new WeakMap<Node, Listed>();
 
 /** The changes that a block holds, as they stand in the document; made anew only where it has moved. */
-function changesOfBlock(block: Node, start: number, place: Place): readonly Change[] {
-  const { section, paragraph } = place;
+function changesOfBlock(block: Node, start: number, whereabouts: Whereabouts): readonly Change[] {
+  const { section, paragraph } = whereabouts;
   const known = listed.get(block);
   if (known?.start === start && known.section === section && known.paragraph === paragraph) return known.changes;
   // Written out, for this is made a few thousand times at a keystroke.
@@ -203,7 +212,7 @@ function changesOfBlock(block: Node, start: number, place: Place): readonly Chan
     now: part.now,
     objects: part.objects,
     marks: part.marks,
-    place,
+    whereabouts,
   }));
   listed.set(block, { start, section, paragraph, changes });
   return changes;
@@ -211,12 +220,13 @@ function changesOfBlock(block: Node, start: number, place: Place): readonly Chan
 
 /**
  * All pending changes in reading order. A change is all that shares a change id; its kind is read from the marks that
- * bear it. Only blocks that are new since the last call are looked into.
+ * bear it. Each block is looked into once for as long as it lives.
  */
 export function listChanges(doc: Node): Change[] {
   const changes: Change[] = [];
-  const scattered = scatteredChanges(doc);
   const index = new Map<ChangeId, number>();
+  /** Of changes that go on in later blocks, all their parts. */
+  const scattered = new Map<number, [Change, ...Change[]]>();
   const sections = new Sections();
   let start = 0;
   for (let i = 0; i < doc.childCount; i++) {
@@ -224,72 +234,37 @@ export function listChanges(doc: Node): Change[] {
     sections.pass(block);
     if (hasChanges(block)) {
       const { section } = sections;
-      const place = { heading: section[section.length - 1] ?? null, section, paragraph: i + 1 };
-      for (const change of changesOfBlock(block, start, place)) {
-        const at = scattered.has(change.id) ? index.get(change.id) : undefined;
-        if (at !== undefined) {
-          changes[at] = { ...joined(changes[at]!, change), place: changes[at]!.place };
-          continue;
+      const whereabouts = { heading: section.at(-1) ?? null, section, paragraph: i + 1 };
+      for (const change of changesOfBlock(block, start, whereabouts)) {
+        const at = index.get(change.id);
+        if (at === undefined) {
+          index.set(change.id, changes.length);
+          changes.push(change);
+        } else {
+          const parts = scattered.get(at);
+          if (parts) parts.push(change);
+          else scattered.set(at, [changes[at]!, change]);
         }
-        if (scattered.has(change.id)) index.set(change.id, changes.length);
-        changes.push(change);
       }
     }
     start += block.nodeSize;
   }
+  for (const [at, parts] of scattered) changes[at] = joined(parts);
   return changes;
-}
-
-/** In how many blocks each change has a part, of the document that was listed last. */
-let counted: { doc: Node; blocks: Map<ChangeId, number>; scattered: Set<ChangeId> } | null = null;
-
-function count(block: Node, by: 1 | -1): void {
-  if (!hasChanges(block)) return;
-  const { blocks, scattered } = counted!;
-  for (const { id } of parts(block)) {
-    const n = (blocks.get(id) ?? 0) + by;
-    if (n) blocks.set(id, n);
-    else blocks.delete(id);
-    if (n > 1) scattered.add(id);
-    else scattered.delete(id);
-  }
-}
-
-/** The changes that have parts in several blocks. From one keystroke to the next only what was touched is counted. */
-function scatteredChanges(doc: Node): ReadonlySet<ChangeId> {
-  const before = counted?.doc;
-  let first = 0;
-  let end = doc.childCount;
-  let endBefore = before?.childCount ?? 0;
-  while (first < end && first < endBefore && doc.child(first) === before!.child(first)) first++;
-  while (end > first && endBefore > first && doc.child(end - 1) === before!.child(endBefore - 1)) {
-    end--;
-    endBefore--;
-  }
-  if (!counted || end - first > doc.childCount / 2) {
-    counted = { doc, blocks: new Map(), scattered: new Set() };
-    doc.forEach((block) => count(block, 1));
-  } else {
-    for (let i = first; i < endBefore; i++) count(before!.child(i), -1);
-    for (let i = first; i < end; i++) count(doc.child(i), 1);
-    counted.doc = doc;
-  }
-  return counted.scattered;
 }
 
 /**
  * One change of the document, or null. Quicker than the list where only one is wanted.
- * Its place is left out.
+ * Its whereabouts is left out.
  */
-export function findChange(doc: Node, id: ChangeId): Omit<Change, 'place'> | null {
-  let whole: Part | null = null;
+export function findChange(doc: Node, id: ChangeId): Omit<Change, 'whereabouts'> | null {
+  const found: Part[] = [];
   doc.forEach((block, start) => {
-    const part = hasChanges(block) ? parts(block).find((one) => one.id === id) : undefined;
-    if (!part) return;
-    const here = { ...part, ranges: moved(part.ranges, start) };
-    whole = whole ? joined(whole, here) : here;
+    const part = pendingIn(block).has(id) ? parts(block).find((one) => one.id === id) : undefined;
+    if (part) found.push({ ...part, ranges: moved(part.ranges, start) });
   });
-  return whole;
+  const [first, ...more] = found;
+  return first ? joined([first, ...more]) : null;
 }
 
 /** Every change id in the document, with its author and date. */

@@ -1,5 +1,5 @@
 import type { Node } from 'prosemirror-model';
-import type { ChangeId } from '../manuscript/manuscript.js';
+import type { ChangeId } from '../manuscript/signature.js';
 import { deletedIn } from './blocks.js';
 import { findChange, type Change, type Range } from './list.js';
 

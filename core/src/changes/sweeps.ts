@@ -1,4 +1,4 @@
-import type { ChangeId } from '../manuscript/manuscript.js';
+import type { ChangeId } from '../manuscript/signature.js';
 
 /**
  * A sweep replaces something throughout. Each hit is a change of its own, so that it can be decided alone; what they have

@@ -9,8 +9,8 @@ export const insertFootnote =
   (state, dispatch) => {
     const { $to } = state.selection;
     if (!$to.parent.isTextblock || $to.node(-1).type.name === 'footnote') return false;
-    const content = schema.nodes.paragraph!.create(null, text ? schema.text(text) : null);
-    const tr = state.tr.insert($to.pos, schema.nodes.footnote!.create({ kind: 'foot' }, content));
+    const content = schema.nodes.paragraph.create(null, text ? schema.text(text) : null);
+    const tr = state.tr.insert($to.pos, schema.nodes.footnote.create({ kind: 'foot' }, content));
     dispatch?.(tr.setSelection(TextSelection.create(tr.doc, $to.pos + 2)).scrollIntoView());
     return true;
   };
@@ -27,7 +27,7 @@ export interface Picture {
 export const insertPicture =
   (picture: Picture): Command =>
   (state, dispatch) => {
-    dispatch?.(state.tr.replaceSelectionWith(schema.nodes.image!.create({ ...picture }), false).scrollIntoView());
+    dispatch?.(state.tr.replaceSelectionWith(schema.nodes.image.create({ ...picture }), false).scrollIntoView());
     return true;
   };
 

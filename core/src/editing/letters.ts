@@ -1,7 +1,7 @@
 import { joinBackward, joinForward } from 'prosemirror-commands';
 import type { Node } from 'prosemirror-model';
 import { Selection, TextSelection, type Command, type EditorState } from 'prosemirror-state';
-import { letters } from '../recording/row.js';
+import { letters } from '../row/row.js';
 import { wordBorders } from '../sweeps/search.js';
 
 /**

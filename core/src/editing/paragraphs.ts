@@ -1,7 +1,7 @@
 import { splitBlock } from 'prosemirror-commands';
 import type { Command } from 'prosemirror-state';
 import { schema, type ParagraphProperties } from '../manuscript/schema.js';
-import type { ListPlace } from '../manuscript/values.js';
+import type { ListItem } from '../manuscript/values.js';
 
 /** Commands on whole paragraphs. One command over many paragraphs is one edit, and so one change. */
 
@@ -33,7 +33,7 @@ export const setStyle = (style: ParagraphProperties['style']): Command => setPar
 
 /** Makes list items of the selected paragraphs, or plain paragraphs again if all of them are items of that kind. */
 export const toggleList =
-  (kind: ListPlace['kind']): Command =>
+  (kind: ListItem['kind']): Command =>
   (state, dispatch) => {
     const all = touched(state).every(({ attrs }) => attrs.list?.kind === kind);
     // How far a list item stands in is its level.
@@ -96,6 +96,6 @@ export const enter: Command = (state, dispatch) => {
 
 /** A line break instead of the selection. */
 export const lineBreak: Command = (state, dispatch) => {
-  dispatch?.(state.tr.replaceSelectionWith(schema.nodes.line_break!.create()).scrollIntoView());
+  dispatch?.(state.tr.replaceSelectionWith(schema.nodes.line_break.create()).scrollIntoView());
   return true;
 };

@@ -19,7 +19,7 @@ const emptyRow = (columns: number, header = false): Node =>
   );
 
 /** Where the selection stands in a table. */
-interface Place {
+interface InTable {
   table: Node;
   /** Positions before the table and before the row. */
   tablePos: number;
@@ -28,7 +28,7 @@ interface Place {
   column: number;
 }
 
-function placeOf({ selection: { $from } }: EditorState): Place | null {
+function inTableOf({ selection: { $from } }: EditorState): InTable | null {
   for (let depth = $from.depth; depth > 1; depth--) {
     if ($from.node(depth).type !== cell) continue;
     return {
@@ -44,9 +44,9 @@ function placeOf({ selection: { $from } }: EditorState): Place | null {
 
 /** A command inside a table; elsewhere it does nothing. */
 const inTable =
-  (act: (tr: Transaction, place: Place) => Transaction | null): Command =>
+  (act: (tr: Transaction, place: InTable) => Transaction | null): Command =>
   (state, dispatch) => {
-    const place = placeOf(state);
+    const place = inTableOf(state);
     const tr = place && act(state.tr, place);
     if (!tr) return false;
     dispatch?.(tr.scrollIntoView());
@@ -72,7 +72,7 @@ export const insertTable =
     return true;
   };
 
-const rowAt = (place: Place, index: number): number => {
+const rowAt = (place: InTable, index: number): number => {
   let pos = place.tablePos + 1;
   for (let i = 0; i < index; i++) pos += place.table.child(i).nodeSize;
   return pos;
@@ -85,7 +85,7 @@ export const addRow = (side: 'above' | 'below'): Command =>
   });
 
 /** Each row's position of its nth cell, from the last row to the first; rows that are shorter are left out. */
-function* cellsAt(place: Place, column: number): Generator<{ pos: number; cell: Node | null; header: boolean }> {
+function* cellsAt(place: InTable, column: number): Generator<{ pos: number; cell: Node | null; header: boolean }> {
   for (let r = place.table.childCount - 1; r >= 0; r--) {
     const line = place.table.child(r);
     if (column > line.childCount) continue;
@@ -107,7 +107,7 @@ export const deleteTable: Command = inTable((tr, { table: whole, tablePos }) =>
 );
 
 export const deleteRow: Command = (state, dispatch) => {
-  const place = placeOf(state);
+  const place = inTableOf(state);
   if (!place || place.table.childCount === 1) return deleteTable(state, dispatch);
   return inTable((tr, { rowPos, table: whole, row: index }) => tr.delete(rowPos, rowPos + whole.child(index).nodeSize))(
     state,
@@ -116,7 +116,7 @@ export const deleteRow: Command = (state, dispatch) => {
 };
 
 export const deleteColumn: Command = (state, dispatch) => {
-  const place = placeOf(state);
+  const place = inTableOf(state);
   if (!place || place.table.child(place.row).childCount === 1) return deleteTable(state, dispatch);
   return inTable((tr, here) => {
     for (const { pos, cell: at } of cellsAt(here, here.column)) if (at) tr.delete(pos, pos + at.nodeSize);
@@ -137,13 +137,13 @@ export const toggleHeaderRow: Command = inTable((tr, place) => {
 });
 
 /** Whether the selection is in a table. */
-export const isInTable = (state: EditorState): boolean => placeOf(state) !== null;
+export const isInTable = (state: EditorState): boolean => inTableOf(state) !== null;
 
 /** Puts the caret into the next (1) or the previous (-1) cell; behind the last one a row is added. */
 export const nextCell =
   (direction: 1 | -1): Command =>
   (state, dispatch) => {
-    const place = placeOf(state);
+    const place = inTableOf(state);
     if (!place) return false;
     const starts: number[] = [];
     place.table.forEach((line, rowOffset) =>

@@ -1,25 +1,23 @@
 import type { ResolvedPos } from 'prosemirror-model';
 import { TextSelection, type Command, type EditorState } from 'prosemirror-state';
-import { schema } from '../manuscript/schema.js';
+import { markFor } from '../manuscript/properties.js';
+import { schema, type PropertyMarkName } from '../manuscript/schema.js';
 import { isSafeAddress, propertyRules } from '../manuscript/values.js';
 
 /** Commands on the look of words: what has a value, and links. */
-
-const markFor = (name: string, value: unknown) =>
-  schema.marks[name]!.create(name === 'link' ? { href: value } : value === true ? null : { value });
 
 /**
  * Gives the selected words one property; null takes it away. With nothing selected what is typed next has it.
  * @throws RangeError for a value that the property cannot have
  */
 export const setWords =
-  (name: string, value: unknown): Command =>
+  (name: PropertyMarkName, value: unknown): Command =>
   (state, dispatch) => {
-    if (value !== null && !propertyRules[name]?.(value)) throw new RangeError(`No value of ${name}`);
+    if (value !== null && !propertyRules[name](value)) throw new RangeError(`No value of ${name}`);
     const { from, to, empty, $from } = state.selection;
     if (!$from.parent.inlineContent && empty) return false;
     const { tr } = state;
-    const type = schema.marks[name]!;
+    const type = schema.marks[name];
     if (empty) dispatch?.(value === null ? tr.removeStoredMark(type) : tr.addStoredMark(markFor(name, value)));
     else {
       tr.removeMark(from, to, type);
@@ -55,7 +53,7 @@ export function linkAt(state: EditorState): { from: number; to: number; href: st
   if (empty) return linkAround($from);
   let href: string | null = null;
   state.doc.nodesBetween(from, to, (node) => {
-    href ??= (schema.marks.link!.isInSet(node.marks)?.attrs.href as string | undefined) ?? null;
+    href ??= (schema.marks.link.isInSet(node.marks)?.attrs.href as string | undefined) ?? null;
   });
   return { from, to, href };
 }
@@ -66,7 +64,7 @@ export const setLink =
   (state, dispatch) => {
     const words = linkAt(state);
     if (!words || (href !== null && !isSafeAddress(href))) return false;
-    const tr = state.tr.removeMark(words.from, words.to, schema.marks.link!);
+    const tr = state.tr.removeMark(words.from, words.to, schema.marks.link);
     if (href !== null) tr.addMark(words.from, words.to, markFor('link', href.trim()));
     if (!tr.docChanged) return false;
     dispatch?.(tr);

@@ -1,5 +1,6 @@
+import { countWords } from '../manuscript/words.js';
 import type { Change, ChangeKind } from '../changes/list.js';
-import type { PersonId } from '../manuscript/manuscript.js';
+import type { PersonId } from '../manuscript/people.js';
 
 /** How many changes there are, whose and of which kind, and how many words they would add and remove. */
 export interface Counts {
@@ -9,9 +10,6 @@ export interface Counts {
   wordsAdded: number;
   wordsRemoved: number;
 }
-
-/** How many words a text has: runs of what is not white space (as POSIX wc counts them). */
-export const countWords = (text: string): number => text.match(/\S+/g)?.length ?? 0;
 
 const adds = new Set<ChangeKind>(['insertion', 'replacement', 'table', 'paragraph']);
 const removes = new Set<ChangeKind>(['deletion', 'replacement', 'table', 'paragraph']);

@@ -1,5 +1,6 @@
 import type { ParagraphProperties } from '../manuscript/schema.js';
 import { sameValue } from '../manuscript/properties.js';
+import type { Signature } from '../manuscript/signature.js';
 
 /**
  * Our paragraphs begin with an opening that can be inserted or deleted; those of the file standards end with a mark
@@ -7,24 +8,17 @@ import { sameValue } from '../manuscript/properties.js';
  * goes, we keep the earlier paragraph's properties and the standards the later's. Here one is turned into the other.
  */
 
-/** Who proposes something: the attributes that all marks of one change share. */
-export interface Seal {
-  change: string;
-  author: string;
-  date: string;
-}
-
 /** A paragraph's properties if all is accepted and if all is rejected, and who changes them where they differ. */
 export interface Styled {
   fair: ParagraphProperties;
   before: ParagraphProperties;
-  by: Seal | null;
+  by: Signature | null;
 }
 
 /** What is proposed about the boundary between a paragraph and the one before it. */
 export interface Boundary {
-  inserted: Seal | null;
-  deleted: Seal | null;
+  inserted: Signature | null;
+  deleted: Signature | null;
 }
 
 type Side = 'fair' | 'before';
@@ -37,10 +31,10 @@ function lastOfGroup(boundaries: readonly Boundary[], k: number, side: Side): nu
   return last;
 }
 
-const settle = (
+const agree = (
   fair: ParagraphProperties,
   before: ParagraphProperties,
-  ...by: (Seal | null | undefined)[]
+  ...by: (Signature | null | undefined)[]
 ): Styled => ({
   fair,
   before,
@@ -59,17 +53,17 @@ export function toOpenings(endings: readonly Styled[], boundaries: readonly Boun
     const lastBefore = lastOfGroup(boundaries, k, 'before');
     const fair = endings[lastFair]!.fair;
     const before = endings[lastBefore]!.before;
-    if (!headInFair && !headInBefore) return settle(own.fair, own.fair);
-    if (!headInFair) return settle(before, before);
-    if (!headInBefore) return settle(fair, fair);
+    if (!headInFair && !headInBefore) return agree(own.fair, own.fair);
+    if (!headInFair) return agree(before, before);
+    if (!headInBefore) return agree(fair, fair);
     const boundary = boundaries[Math.max(lastFair, lastBefore)];
-    return settle(fair, before, endings[lastFair]!.by, endings[lastBefore]!.by, boundary?.deleted, boundary?.inserted);
+    return agree(fair, before, endings[lastFair]!.by, endings[lastBefore]!.by, boundary?.deleted, boundary?.inserted);
   });
 }
 
 /** The other way round: what each paragraph of the file must say so that deciding gives what our openings say. */
 export function toEndings(openings: readonly Styled[], boundaries: readonly Boundary[]): Styled[] {
-  const endings = openings.map(({ fair }) => ({ fair, before: fair, by: null as Seal | null }));
+  const endings = openings.map(({ fair }) => ({ fair, before: fair, by: null as Signature | null }));
   for (const side of ['fair', 'before'] as const) {
     openings.forEach((own, k) => {
       if (goes(boundaries[k]!, side)) return;
@@ -83,6 +77,6 @@ export function toEndings(openings: readonly Styled[], boundaries: readonly Boun
     const joinsNext = boundaries[k + 1];
     const before = joinsNext?.inserted && !joinsNext.deleted ? ending.fair : ending.before;
     const fair = joinsNext?.deleted && !joinsNext.inserted ? before : ending.fair;
-    return settle(fair, before, ending.by, boundaries[k]!.deleted, boundaries[k]!.inserted);
+    return agree(fair, before, ending.by, boundaries[k]!.deleted, boundaries[k]!.inserted);
   });
 }

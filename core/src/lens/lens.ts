@@ -1,6 +1,8 @@
 import type { Change, ChangeKind } from '../changes/list.js';
 import { alikeKey } from '../changes/alike.js';
-import type { ChangeId, PersonId, Thread } from '../manuscript/manuscript.js';
+import type { ChangeId } from '../manuscript/signature.js';
+import type { PersonId } from '../manuscript/people.js';
+import type { Thread } from '../manuscript/threads.js';
 import { openQueries } from '../threads/queries.js';
 
 /** What one looks at now. Of each list: empty means all. What is outside the lens is not touched by "all". */
@@ -85,7 +87,7 @@ export function lensFilter(lens: Lens, { is, discussed, naming, owing }: Surroun
     (!kinds.size || kinds.has(change.kind)) &&
     (lens.state === 'both' || (lens.state === 'decided') === !!change.decided) &&
     (since === null || Date.parse(change.date) >= since) &&
-    (lens.part === null || change.place.section.includes(lens.part)) &&
+    (lens.part === null || change.whereabouts.section.includes(lens.part)) &&
     (!lens.discussed || discussed.has(change.id)) &&
     (!named || named.has(change.id)) &&
     (!owed || owed.has(change.id)) &&

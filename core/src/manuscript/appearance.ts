@@ -1,10 +1,20 @@
 import type { DOMOutputSpec, Mark, Node, TagParseRule } from 'prosemirror-model';
-import { highlightColours, isSafeAddress, wordColours } from './values.js';
+import { highlightColours, isSafeAddress, propertyRules, wordColours } from './values.js';
 
 /**
  * The elements a manuscript is written to and read from in a page. Only plain data: no DOM is touched here.
  * Elements and their meaning: WHATWG HTML, sections 4.4 (grouping content), 4.5 (text-level) and 4.7 (edits).
  */
+
+/** As much of an element of a page as is read here (WHATWG DOM, HTML). */
+interface PageElement {
+  nodeName: string;
+  parentElement: PageElement | null;
+  classList: { contains(name: string): boolean };
+  dataset: Record<string, string | undefined>;
+  style: { fontSize: string };
+  getAttribute(name: string): string | null;
+}
 
 const headings: Record<string, string> = {
   title: 'h1',
@@ -49,7 +59,8 @@ export const looks = {
   ],
   image: (node: Node): DOMOutputSpec => [
     'img',
-    { src: `/api/assets/${node.attrs.asset}`, alt: node.attrs.alt, width: node.attrs.width, height: node.attrs.height },
+    // Where its file is served, whoever shows it knows.
+    { 'data-asset': node.attrs.asset, alt: node.attrs.alt, width: node.attrs.width, height: node.attrs.height },
   ],
   footnote: (node: Node): DOMOutputSpec => ['span', { class: 'footnote', 'data-kind': node.attrs.kind }, 0],
   anchor: (mark: Mark): DOMOutputSpec => ['span', { class: 'anchor', 'data-thread': mark.attrs.thread }, 0],
@@ -70,7 +81,7 @@ export const looks = {
   script: (mark: Mark): DOMOutputSpec => [mark.attrs.value === 'super' ? 'sup' : 'sub', 0],
 };
 
-const listOf = (element: HTMLElement) => {
+const listOf = (element: PageElement) => {
   let level = -1;
   let kind: 'bullet' | 'number' = 'bullet';
   for (let up = element.parentElement; up; up = up.parentElement) {
@@ -112,12 +123,12 @@ export const parsing = {
   ],
   image: [
     {
-      tag: 'img[src]',
+      tag: 'img[data-asset]',
       // Only pictures that are here already; what is pasted from elsewhere has none.
-      getAttrs: (element: HTMLElement) => {
-        const asset = /^\/api\/assets\/([\w-]{1,40})$/.exec(element.getAttribute('src') ?? '')?.[1];
+      getAttrs: (element: PageElement) => {
+        const asset = element.dataset.asset;
         const points = (name: string) => Number(element.getAttribute(name)) || null;
-        return asset
+        return propertyRules.asset(asset)
           ? { asset, alt: element.getAttribute('alt') ?? '', width: points('width'), height: points('height') }
           : false;
       },
@@ -126,13 +137,13 @@ export const parsing = {
   footnote: [
     {
       tag: 'span.footnote',
-      getAttrs: (element: HTMLElement) => ({ kind: element.dataset.kind === 'end' ? 'end' : 'foot' }),
+      getAttrs: (element: PageElement) => ({ kind: element.dataset.kind === 'end' ? 'end' : 'foot' }),
     },
   ],
   link: [
     {
       tag: 'a[href]',
-      getAttrs: (element: HTMLElement) => {
+      getAttrs: (element: PageElement) => {
         const href = element.getAttribute('href') ?? '';
         return isSafeAddress(href) ? { href } : false;
       },
@@ -143,7 +154,7 @@ export const parsing = {
   size: [
     {
       tag: 'span.size',
-      getAttrs: (element: HTMLElement) => {
+      getAttrs: (element: PageElement) => {
         const value = parseFloat(element.style.fontSize);
         return value >= 4 && value <= 96 ? { value } : false;
       },

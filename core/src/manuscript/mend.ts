@@ -1,10 +1,11 @@
 import { Fragment, type Mark, type Node, type NodeType } from 'prosemirror-model';
 import type { Loss } from './manuscript.js';
-import { reviewMarks, schema } from './schema.js';
+import { isMarkName, reviewMarks, schema, type NodeName } from './schema.js';
+import { signatureOf, type ChangeId, type Signature } from './signature.js';
 
 /**
  * Reading what is broken: a document that breaks the schema, or whose changes contradict each other, is read as well as
- * can be. What is mended is counted and said; no letter is dropped.
+ * can be. All that is mended is counted and said; no letter is dropped.
  */
 
 /** A document that can be worked with, and what had to be mended. */
@@ -21,13 +22,11 @@ interface Json {
   content?: unknown;
 }
 
-const objects = (value: unknown): Json[] =>
-  Array.isArray(value) ? value.filter((each): each is Json => !!each && typeof each === 'object') : [];
-
-const paragraph = schema.nodes.paragraph!;
+const { doc: docType, paragraph, table, table_row: row, table_cell: cell, image, footnote } = schema.nodes;
+const lineBreak = schema.nodes.line_break;
 /** Attributes that have to be said, with a value that will do while another is tried. */
 const required: Record<string, object> = { image: { asset: 'none' }, footnote: { kind: 'foot' } };
-const isBlock = (name: unknown) => ['paragraph', 'table', 'table_row', 'table_cell'].includes(String(name));
+const inlineNames: ReadonlySet<unknown> = new Set<NodeName>(['text', 'line_break', 'image', 'footnote']);
 
 class Mender {
   readonly #found = new Map<string, Loss>();
@@ -40,12 +39,37 @@ class Mender {
   }
   list = (): Loss[] => [...this.#found.values()];
 
+  /** What should be a list of nodes or marks. Words that stand there bare are taken for text. */
+  objects(given: unknown): Json[] {
+    if (given === undefined || given === null) return [];
+    const all: unknown[] = Array.isArray(given) ? given : [given];
+    if (!Array.isArray(given)) this.note('something that is no list where one should be');
+    return all.flatMap((each): Json[] => {
+      if (each && typeof each === 'object') return Array.isArray(each) ? this.objects(each) : [each];
+      if (typeof each === 'string' && each) {
+        this.note('words that stood bare, kept');
+        return [{ type: 'text', text: each }];
+      }
+      this.note('something that is neither words nor anything else, left out');
+      return [];
+    });
+  }
+
+  /** What stands in a node: what it says itself, if it is none that says something, and what is in it. */
+  contentOf({ type, text, content }: Json): Json[] {
+    const inside = this.objects(content);
+    if (type === 'text' || text === undefined) return inside;
+    this.note('words in something that holds none itself, kept');
+    return [...this.objects([text]), ...inside];
+  }
+
   /** The attributes that the type knows and that have a value they can have; the rest as where nothing is said. */
   attrs(type: NodeType, given: unknown): Record<string, unknown> {
     const known: Record<string, unknown> = {};
-    for (const [name, value] of Object.entries((given ?? {}) as object)) {
-      if (!(name in (type.spec.attrs ?? {}))) continue;
+    if (given === undefined || given === null) return known;
+    for (const [name, value] of Object.entries(given)) {
       try {
+        if (!Object.hasOwn(type.spec.attrs ?? {}, name)) throw new RangeError();
         type.create({ ...required[type.name], [name]: value });
         known[name] = value;
       } catch {
@@ -58,15 +82,18 @@ class Mender {
   /** The marks that can stand on a node of that type in that place. */
   marks(given: unknown, parent: NodeType): readonly Mark[] {
     let marks: readonly Mark[] = [];
-    for (const json of objects(given)) {
+    if (given === undefined || given === null) return marks;
+    for (const json of Array.isArray(given) ? (given as Json[]) : [given as Json]) {
       try {
+        if (!isMarkName(String(json.type))) throw new RangeError();
         const mark = schema.markFromJSON(json);
         if (!parent.allowsMarkType(mark.type)) throw new RangeError();
         marks = mark.addToSet(marks);
       } catch {
-        const review = reviewMarks.has(String(json.type));
         this.note(
-          review ? 'a mark of a change that cannot be read, left out' : 'a property of words, left out',
+          reviewMarks.has(String((json as Json | null)?.type))
+            ? 'a mark of a change that cannot be read, left out'
+            : 'a property of words, left out',
           'marks',
         );
       }
@@ -74,69 +101,115 @@ class Mender {
     return marks;
   }
 
-  inline(given: unknown): Node[] {
-    return objects(given).flatMap((json): Node[] => {
-      const { type, text } = json;
+  /** The words of a text node, whatever they are. */
+  text({ text, content }: Json, marks: readonly Mark[]): Node[] {
+    const inside = content === undefined ? [] : this.inline(this.objects(content), 'words in words, kept');
+    if (typeof text === 'string' && text) return [schema.text(text, marks), ...inside];
+    this.note('a piece of text that says nothing, or is no text');
+    return [...(text && typeof text === 'object' ? this.inline(this.objects(text)) : []), ...inside];
+  }
+
+  /** What can stand in a paragraph; of what cannot, the words. */
+  inline(given: readonly Json[], because?: string): Node[] {
+    return given.flatMap((json): Node[] => {
+      if (because) this.note(because);
       const marks = () => this.marks(json.marks, paragraph);
-      if (type === 'text') return typeof text === 'string' && text ? [schema.text(text, marks())] : [];
-      if (type === 'line_break') return [schema.nodes.line_break!.create(null, null, marks())];
-      if (type === 'image') {
-        const attrs = this.attrs(schema.nodes.image!, json.attrs);
-        if (attrs.asset !== undefined) return [schema.nodes.image!.create(attrs, null, marks())];
-        this.note('a picture without its file, left out');
-        return [];
+      /** The words in what can hold none, behind it. */
+      const spilt = () => {
+        const words = this.contentOf(json);
+        return words.length ? this.inline(words, 'words in something that cannot hold any, put behind it') : [];
+      };
+      switch (json.type) {
+        case 'text':
+          return this.text(json, marks());
+        case 'line_break':
+          this.attrs(lineBreak, json.attrs);
+          return [lineBreak.create(null, null, marks()), ...spilt()];
+        case 'image': {
+          const attrs = this.attrs(image, json.attrs);
+          if (attrs.asset !== undefined) return [image.create(attrs, null, marks()), ...spilt()];
+          this.note('a picture without its file, left out');
+          return spilt();
+        }
+        case 'footnote': {
+          const { kind = 'foot', ...attrs } = this.attrs(footnote, json.attrs);
+          const content = this.blocks(this.contentOf(json), footnote);
+          return [footnote.create({ ...attrs, kind }, content, marks())];
+        }
+        default:
+          this.note('something that a paragraph cannot hold, its words kept');
+          return this.inline(this.contentOf(json));
       }
-      if (type === 'footnote') {
-        const content = this.blocks(json.content, schema.nodes.footnote!);
-        const { kind = 'foot' } = this.attrs(schema.nodes.footnote!, json.attrs);
-        return [schema.nodes.footnote!.create({ kind }, content, marks())];
-      }
-      this.note(`something that a paragraph cannot hold, its words kept`);
-      return typeof text === 'string' && text ? [schema.text(text)] : this.inline(json.content);
+    });
+  }
+
+  /** Runs of what stands where it should, and of what does not. */
+  #parted(given: readonly Json[], type: NodeName): { fits: boolean; all: Json[] }[] {
+    const runs: { fits: boolean; all: Json[] }[] = [];
+    for (const json of given) {
+      const fits = json.type === type;
+      const last = runs.at(-1);
+      if (last?.fits === fits && !fits) last.all.push(json);
+      else runs.push({ fits, all: [json] });
+    }
+    return runs;
+  }
+
+  #cells(given: readonly Json[]): Node[] {
+    return this.#parted(given, 'table_cell').map(({ fits, all }) => {
+      const [json = {}] = all;
+      if (fits)
+        return cell.create(
+          this.attrs(cell, json.attrs),
+          this.blocks(this.contentOf(json), cell),
+          this.marks(json.marks, row),
+        );
+      this.note('something that stood in a row and in no cell, put into one');
+      return cell.create(null, this.blocks(all, cell));
     });
   }
 
   table(json: Json, parent: NodeType): Node | null {
-    const { table, table_row: row, table_cell: cell } = schema.nodes;
-    const rows = objects(json.content).flatMap((line) => {
-      const cells = objects(line.content).map((each) =>
-        cell!.create(this.attrs(cell!, each.attrs), this.blocks(each.content, cell!), this.marks(each.marks, row!)),
-      );
-      return cells.length ? [row!.create(null, cells, this.marks(line.marks, table!))] : [];
+    this.attrs(table, json.attrs);
+    const rows = this.#parted(this.contentOf(json), 'table_row').flatMap(({ fits, all }): Node[] => {
+      const [line = {}] = all;
+      if (fits) this.attrs(row, line.attrs);
+      else this.note('something that stood in a table and in no row, put into one');
+      const cells = this.#cells(fits ? this.contentOf(line) : all);
+      if (!cells.length) this.note('a row without cells, left out');
+      return cells.length ? [row.create(null, cells, fits ? this.marks(line.marks, table) : [])] : [];
     });
-    return rows.length ? table!.create(null, rows, this.marks(json.marks, parent)) : null;
+    return rows.length ? table.create(null, rows, this.marks(json.marks, parent)) : null;
   }
 
   /** Paragraphs and, where the container can hold them, tables. */
-  blocks(given: unknown, container: NodeType): Fragment {
+  blocks(given: readonly Json[], container: NodeType): Fragment {
     const blocks: Node[] = [];
     let loose: Json[] = [];
     const close = () => {
-      if (loose.length) {
-        this.note('words outside a paragraph, put into one');
-        blocks.push(paragraph.create(null, this.inline(loose)));
-      }
+      if (!loose.length) return;
+      this.note('words outside a paragraph, put into one');
+      blocks.push(paragraph.create(null, this.inline(loose)));
       loose = [];
     };
-    for (const json of objects(given)) {
+    for (const json of given) {
       const { type } = json;
-      const known = typeof type === 'string' && type in schema.nodes;
-      if (known && !isBlock(type)) {
+      if (inlineNames.has(type)) {
         loose.push(json);
         continue;
       }
       close();
       if (type === 'paragraph') {
         const marks = this.marks(json.marks, container);
-        blocks.push(paragraph.create(this.attrs(paragraph, json.attrs), this.inline(json.content), marks));
-      } else if (type === 'table' && container.name === 'doc') {
+        const attrs = this.attrs(paragraph, json.attrs);
+        blocks.push(paragraph.create(attrs, this.inline(this.contentOf(json)), marks));
+      } else if (type === 'table' && container === docType) {
         const made = this.table(json, container);
         if (made) blocks.push(made);
         else this.note('a table without cells, left out');
       } else {
         this.note('something that cannot stand here, its words kept');
-        const inside = objects(json.content);
-        blocks.push(...this.blocks(inside.length ? inside : [{ type: 'text', text: json.text }], container).content);
+        for (const block of this.blocks(this.contentOf(json), container).content) blocks.push(block);
       }
     }
     close();
@@ -146,84 +219,130 @@ class Mender {
   /** A table always stands between paragraphs, and something always stands in a container. */
   between(blocks: readonly Node[]): Node[] {
     const whole: Node[] = [];
+    const add = () => {
+      this.note('a place where a paragraph must stand, given one');
+      whole.push(paragraph.create());
+    };
     for (const block of blocks) {
-      const last = whole[whole.length - 1];
-      if (block.type.name === 'table' && (!last || last.type.name === 'table')) {
-        if (whole.length || blocks.length) this.note('a table that stood between no paragraphs, given one');
-        whole.push(paragraph.create());
-      }
+      const last = whole.at(-1);
+      if (block.type === table && (!last || last.type === table)) add();
       whole.push(block);
     }
-    if (!whole.length || whole[whole.length - 1]!.type.name === 'table') whole.push(paragraph.create());
+    const last = whole.at(-1);
+    if (!last || last.type === table) add();
     return whole;
   }
 }
 
 /** The node with every mark replaced by what the function makes of it, at every depth. */
-function withMarks(node: Node, replace: (mark: Mark) => Mark | null, first = true): Node {
+function withMarks(node: Node, replace: (mark: Mark) => Mark, first = true): Node {
   const children = node.children.map((child, i) => withMarks(child, replace, i === 0));
-  const marks = node.marks.map(replace).filter((mark) => mark !== null);
-  const kept = node.isTextblock && first ? marks.filter(({ type }) => !/^opening/.test(type.name)) : marks;
+  const marks = node.marks.map(replace);
+  const kept = node.isTextblock && first ? marks.filter(({ type }) => !isOfOpening(type.name)) : marks;
   return node.isText ? node.mark(kept) : node.type.create(node.attrs, Fragment.fromArray(children), kept);
 }
+const isOfOpening = (name: string) => name === 'openingInserted' || name === 'openingDeleted';
 
-/** What the marks of a change agree on: its first author, and of the dates the earliest. */
-function sealsOf(doc: Node, now: string) {
-  const seals = new Map<string, { authors: string[]; date: string }>();
+/** Who the marks of a change name, the first one first, and the earliest of their dates. */
+interface Found {
+  authors: string[];
+  date: string;
+}
+
+function foundChanges(doc: Node, now: string): Map<ChangeId, Found> {
+  const changes = new Map<ChangeId, Found>();
   doc.descendants((node) => {
-    for (const { attrs } of node.marks) {
-      const { change, author, date } = attrs as { change?: string; author: string; date: string };
-      if (!change) continue;
-      const seal = seals.get(change);
-      if (!seal) seals.set(change, { authors: [author], date });
+    for (const mark of node.marks) {
+      const signature = signatureOf(mark);
+      if (!signature) continue;
+      const { change, author, date } = signature;
+      const found = changes.get(change);
+      if (!found) changes.set(change, { authors: [author], date });
       else {
-        if (!seal.authors.includes(author)) seal.authors.push(author);
-        if (date < seal.date) seal.date = date;
+        if (!found.authors.includes(author)) found.authors.push(author);
+        if (date < found.date) found.date = date;
       }
     }
   });
-  for (const seal of seals.values()) if (seal.date > now) seal.date = now;
-  return seals;
+  for (const found of changes.values()) if (found.date > now) found.date = now;
+  return changes;
 }
 
 /** Gives every change one author and one date, not in the future, and leaves first openings unmarked. */
 function mendChanges(doc: Node, now: string, mender: Mender): Node {
-  const seals = sealsOf(doc, now);
-  const taken = new Set(seals.keys());
+  const changes = foundChanges(doc, now);
+  const taken = new Set(changes.keys());
   const others = new Map<string, string>();
-  const idFor = (change: string, author: string): string => {
-    const place = seals.get(change)!.authors.indexOf(author);
+  const idFor = ({ change, author }: Signature, { authors }: Found): ChangeId => {
+    const place = authors.indexOf(author);
     if (place === 0) return change;
     const key = `${change} ${author}`;
-    if (!others.has(key)) {
-      let id = '';
-      for (let n = place; !id || taken.has(id); n++) id = `${change.replace('.', '-').slice(0, 34)}-${n}`;
+    let id = others.get(key);
+    if (id === undefined) {
+      for (let n = place; id === undefined || taken.has(id); n++) id = `${change.replace('.', '-').slice(0, 34)}-${n}`;
       taken.add(id);
       others.set(key, id);
       mender.note('a change in the names of two people, made two', 'changes');
     }
-    return others.get(key)!;
+    return id;
   };
-  const said = new Set<string>();
+  const said = new Set<ChangeId>();
   const mended = withMarks(doc, (mark) => {
-    const { change, author, date } = mark.attrs as { change?: string; author: string; date: string };
-    if (!change) return mark;
-    const seal = seals.get(change)!;
-    if (date !== seal.date && !said.has(change)) {
+    const signature = signatureOf(mark);
+    const found = signature && changes.get(signature.change);
+    if (!signature || !found) return mark;
+    const { change, date } = signature;
+    if (date !== found.date && !said.has(change)) {
       said.add(change);
       mender.note(
         date > now ? 'a change dated in the future, dated now' : 'a change with two dates, given the earlier one',
         'changes',
       );
     }
-    const id = idFor(change, author);
-    return id === change && date === seal.date
+    const id = idFor(signature, found);
+    return id === change && date === found.date
       ? mark
-      : mark.type.create({ ...mark.attrs, change: id, date: seal.date });
+      : mark.type.create({ ...mark.attrs, change: id, date: found.date });
   });
-  const openings = (node: Node) => node.marks.some(({ type }) => /^opening/.test(type.name));
-  if (openings(doc.firstChild!)) mender.note('a first paragraph that was to be inserted or deleted, kept', 'changes');
+  const n = firstOpeningsMarked(doc);
+  for (let k = 0; k < n; k++) mender.note('a first paragraph that was to be inserted or deleted, kept', 'changes');
   return mended;
+}
+
+/** How many containers (document, cell, footnote) begin with an opening that is to be inserted or deleted. */
+function firstOpeningsMarked(doc: Node): number {
+  let n = 0;
+  const look = (container: Node) => {
+    const { firstChild } = container;
+    if (firstChild?.isTextblock && firstChild.marks.some(({ type }) => isOfOpening(type.name))) n++;
+  };
+  look(doc);
+  doc.descendants((node) => {
+    if (!node.isTextblock && !node.isLeaf) look(node);
+  });
+  return n;
+}
+
+/** Whether a document keeps to the schema and to the rules for changes; then there is nothing to mend. */
+export function isSound(doc: Node, now: string): boolean {
+  try {
+    doc.check();
+  } catch {
+    return false;
+  }
+  const seen = new Map<ChangeId, Signature>();
+  let sound = firstOpeningsMarked(doc) === 0;
+  doc.descendants((node) => {
+    for (const mark of node.marks) {
+      const signature = signatureOf(mark);
+      if (!signature) continue;
+      const { author, date } = seen.get(signature.change) ?? signature;
+      sound &&= author === signature.author && date === signature.date && date <= now;
+      seen.set(signature.change, signature);
+    }
+    return sound;
+  });
+  return sound;
 }
 
 /**
@@ -234,9 +353,15 @@ function mendChanges(doc: Node, now: string, mender: Mender): Node {
  */
 export function mend(json: unknown, now: string): Mended {
   const mender = new Mender();
-  const given = (json ?? {}) as Json;
-  const blocks = mender.blocks(given.content, schema.nodes.doc!);
-  const doc = mendChanges(schema.nodes.doc!.create(null, blocks), now, mender);
+  const isNode = !!json && typeof json === 'object' && !Array.isArray(json);
+  const given: Json = isNode ? json : { content: json };
+  if (given.type !== 'doc') mender.note('something that is no document, taken for one');
+  const blocks = mender.blocks(given.type === 'text' ? [given] : mender.contentOf(given), docType);
+  const doc = mendChanges(docType.create(null, blocks), now, mender);
   doc.check();
   return { doc, mends: mender.list() };
 }
+
+/** The document itself where it is sound, else what can be made of it. */
+export const mended = (doc: Node, now: string): Mended =>
+  isSound(doc, now) ? { doc, mends: [] } : mend(doc.toJSON(), now);

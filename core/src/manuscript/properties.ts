@@ -1,5 +1,5 @@
 import { Mark, type Attrs, type Node } from 'prosemirror-model';
-import { isProperty, schema } from './schema.js';
+import { isMarkName, isProperty, schema, type PropertyMarkName } from './schema.js';
 
 /**
  * Properties of a token as plain values, so that `formatting` and `restyled` can say what they were and are. For
@@ -12,9 +12,9 @@ function valueOf(mark: Mark): unknown {
   return 'value' in mark.attrs ? mark.attrs.value : 'href' in mark.attrs ? mark.attrs.href : true;
 }
 
-function markFor(name: string, value: unknown): Mark {
-  const type = schema.marks[name]!;
-  return type.create(name === 'link' ? { href: value } : value === true ? null : { value });
+/** The mark that gives inline content a value of a property. */
+export function markFor(name: PropertyMarkName, value: unknown): Mark {
+  return schema.marks[name].create(name === 'link' ? { href: value } : value === true ? null : { value });
 }
 
 /** The properties that inline content has by its marks. */
@@ -26,12 +26,13 @@ export function inlineProperties(marks: readonly Mark[]): Properties {
 
 /** The marks with one property set; null takes it away. */
 function withInlineProperty(marks: readonly Mark[], name: string, value: unknown): readonly Mark[] {
-  const rest = schema.marks[name]!.removeFromSet(marks);
+  if (!isMarkName(name) || !isProperty(name)) throw new RangeError(`No property of words: ${name}`);
+  const rest = schema.marks[name].removeFromSet(marks);
   return value === null || value === undefined ? rest : markFor(name, value).addToSet(rest);
 }
 
 /** What a token looks like: the marks and the attributes of its node. */
-export interface Look {
+export interface Bearing {
   marks: readonly Mark[];
   attrs: Attrs;
 }
@@ -42,11 +43,11 @@ export function propertiesOf(node: Node): Properties {
   return node.isInline ? { ...node.attrs, ...inlineProperties(node.marks) } : node.attrs;
 }
 
-/** The look with one property set. */
-export function withProperty(look: Look, name: string, value: unknown): Look {
-  return name in look.attrs
-    ? { marks: look.marks, attrs: { ...look.attrs, [name]: value } }
-    : { marks: withInlineProperty(look.marks, name, value), attrs: look.attrs };
+/** The bearing with one property set. */
+export function withProperty(bearing: Bearing, name: string, value: unknown): Bearing {
+  return name in bearing.attrs
+    ? { marks: bearing.marks, attrs: { ...bearing.attrs, [name]: value } }
+    : { marks: withInlineProperty(bearing.marks, name, value), attrs: bearing.attrs };
 }
 
 /** Which properties differ, with the values of both sides; a missing one counts as null. */

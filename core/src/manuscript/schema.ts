@@ -6,8 +6,9 @@ import {
   isDate,
   isPersonId,
   propertyRules,
-  type ListPlace,
+  type ListItem,
   type ParagraphStyle,
+  type PropertyName,
 } from './values.js';
 
 /**
@@ -18,7 +19,7 @@ import {
 
 export interface ParagraphProperties {
   style: ParagraphStyle;
-  list: ListPlace | null;
+  list: ListItem | null;
   align: 'left' | 'center' | 'right' | 'justify' | null;
   /** Steps of indentation, 0 to 8. */
   indent: number;
@@ -27,21 +28,30 @@ export interface ParagraphProperties {
 /** What a new paragraph is where nothing else is said. */
 export const plainParagraph: ParagraphProperties = { style: 'body', list: null, align: null, indent: 0 };
 
+/** The nodes and marks there are; nothing else in the house writes their names as free text. */
+export type NodeName =
+  'doc' | 'paragraph' | 'table' | 'table_row' | 'table_cell' | 'text' | 'line_break' | 'image' | 'footnote';
+export type ReviewMarkName =
+  'insertion' | 'deletion' | 'formatting' | 'restyled' | 'openingInserted' | 'openingDeleted';
+export type PropertyMarkName =
+  'link' | 'colour' | 'highlight' | 'size' | 'script' | 'strike' | 'underline' | 'italic' | 'bold';
+export type MarkName = ReviewMarkName | PropertyMarkName | 'anchor';
+
 /** An attribute that only takes values by a rule. */
 const ruled = (name: string, rule: (value: unknown) => boolean) => ({
   validate: (value: unknown) => {
     if (!rule(value)) throw new RangeError(`No value of ${name}: ${JSON.stringify(value)}`);
   },
 });
-const property = (name: string) => ruled(name, propertyRules[name]!);
-const value = (name: string) => ({ value: property(name) });
+const property = (name: PropertyName) => ruled(name, propertyRules[name]);
+const value = (name: PropertyName) => ({ value: property(name) });
 
 const blockReview = 'openingInserted openingDeleted restyled';
 const structureReview = 'insertion deletion restyled';
 const inlineMarks =
   'anchor deletion insertion formatting link colour highlight size script strike underline italic bold';
 
-const nodes: Record<string, NodeSpec> = {
+const nodes: Record<NodeName, NodeSpec> = {
   // A table always stands between paragraphs; the opening after it lives and goes with the table.
   doc: { content: 'paragraph+ (table paragraph+)*', marks: `${blockReview} insertion deletion` },
   paragraph: {
@@ -125,7 +135,7 @@ const entry = {
   now: ruled('now', areProperties),
 };
 
-const marks: Record<string, MarkSpec> = {
+const marks: Record<MarkName, MarkSpec> = {
   // Review marks. They may stand on each other, and several of one type may stand on the same words.
   anchor: { attrs: { thread: ruled('thread', isPersonId) }, excludes: '', inclusive: false, toDOM: looks.anchor },
   deletion: { attrs: change, excludes: '', inclusive: false, toDOM: looks.deletion },
@@ -147,10 +157,10 @@ const marks: Record<string, MarkSpec> = {
 };
 
 /** The one schema of all manuscripts. */
-export const schema: Schema = new Schema({ nodes, marks });
+export const schema: Schema<NodeName, MarkName> = new Schema({ nodes, marks });
 
 /** Marks that say who proposes what; the anchor of a thread is not among them. */
-export const reviewMarks: ReadonlySet<string> = new Set([
+export const reviewMarks: ReadonlySet<string> = new Set<ReviewMarkName>([
   'insertion',
   'deletion',
   'formatting',
@@ -160,4 +170,8 @@ export const reviewMarks: ReadonlySet<string> = new Set([
 ]);
 
 /** Whether a mark is a property of the text itself, neither review mark nor anchor. */
-export const isProperty = (markName: string): boolean => !reviewMarks.has(markName) && markName !== 'anchor';
+export const isProperty = (markName: string): markName is PropertyMarkName =>
+  !reviewMarks.has(markName) && markName !== 'anchor';
+
+/** Whether there is a mark of that name. */
+export const isMarkName = (name: string): name is MarkName => Object.hasOwn(marks, name);

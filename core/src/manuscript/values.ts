@@ -15,7 +15,8 @@ export const paragraphStyles = [
 ] as const;
 export type ParagraphStyle = (typeof paragraphStyles)[number];
 
-export interface ListPlace {
+/** That a paragraph is an item of a list, and how deep in it. */
+export interface ListItem {
   kind: 'bullet' | 'number';
   /** 0 is the outermost level. */
   level: number;
@@ -42,7 +43,7 @@ const isExact = (value: unknown) => typeof value === 'string' && /^#[0-9a-f]{6}$
 const isTrue = (value: unknown) => value === true;
 
 /** For each property the rule its value keeps to. */
-export const propertyRules: Record<string, (value: unknown) => boolean> = {
+export const propertyRules = {
   style: oneOf(paragraphStyles),
   list: orNull(isList),
   align: oneOf(['left', 'center', 'right', 'justify', null]),
@@ -65,14 +66,18 @@ export const propertyRules: Record<string, (value: unknown) => boolean> = {
   underline: isTrue,
   italic: isTrue,
   bold: isTrue,
-};
+} as const satisfies Record<string, (value: unknown) => boolean>;
+export type PropertyName = keyof typeof propertyRules;
+
+/** Whether there is a property of that name. */
+export const isPropertyName = (name: string): name is PropertyName => Object.hasOwn(propertyRules, name);
 
 /** Whether a value is an object of properties, each with a value it can have; null stands for none. */
 export const areProperties = (value: unknown): boolean =>
   !!value &&
   typeof value === 'object' &&
   !Array.isArray(value) &&
-  Object.entries(value).every(([name, each]) => name in propertyRules && (each === null || propertyRules[name]!(each)));
+  Object.entries(value).every(([name, each]) => isPropertyName(name) && (each === null || propertyRules[name](each)));
 
 /** ISO 8601 in UTC to the second. */
 export const isDate = (value: unknown): value is string =>

@@ -1,16 +1,16 @@
 import { Fragment, type Node } from 'prosemirror-model';
 import { hasChanges } from '../changes/blocks.js';
 import { decideToken, type Judge } from '../changes/verdict.js';
-import type { PersonId } from '../manuscript/manuscript.js';
+import type { PersonId } from '../manuscript/people.js';
 
 /** The inline content of a paragraph as the judge leaves it. */
 function resolveInline(paragraph: Node, judge: Judge): Fragment {
   const nodes: Node[] = [];
   paragraph.forEach((node) => {
-    const look = decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge);
-    if (!look) return;
-    if (node.isText) nodes.push(node.mark(look.marks));
-    else nodes.push(node.type.create(look.attrs, resolveInside(node, judge), look.marks));
+    const bearing = decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge);
+    if (!bearing) return;
+    if (node.isText) nodes.push(node.mark(bearing.marks));
+    else nodes.push(node.type.create(bearing.attrs, resolveInside(node, judge), bearing.marks));
   });
   return Fragment.fromArray(nodes);
 }
@@ -27,14 +27,14 @@ function resolveInside(container: Node, judge: Judge): Fragment {
       going = false;
       return void blocks.push(block);
     }
-    const look = decideToken({ kind: block.isTextblock ? 'opening' : 'block', node: block }, judge);
+    const bearing = decideToken({ kind: block.isTextblock ? 'opening' : 'block', node: block }, judge);
     const content = block.isTextblock ? resolveInline(block, judge) : resolveInside(block, judge);
     const previous = blocks[blocks.length - 1];
     if (!block.isTextblock) {
       // A table without rows, or a row without cells, is none.
-      if (!look || !content.size) return;
-      blocks.push(block.type.create(look.attrs, content, look.marks));
-    } else if (look) blocks.push(block.type.create(look.attrs, content, look.marks));
+      if (!bearing || !content.size) return;
+      blocks.push(block.type.create(bearing.attrs, content, bearing.marks));
+    } else if (bearing) blocks.push(block.type.create(bearing.attrs, content, bearing.marks));
     else if (previous?.isTextblock) {
       blocks[blocks.length - 1] = previous.copy(previous.content.append(content));
       going &&= !content.size;

@@ -1,23 +1,23 @@
 import type { EditorState, Transaction } from 'prosemirror-state';
-import { differences, propertiesOf, withProperty, type Look } from '../manuscript/properties.js';
-import { align, type Alignment } from './align.js';
-import { carryOver, type Laid } from './carry-over.js';
-import { emit } from './emit.js';
-import { about, dropProperty, entriesOf } from './entries.js';
-import { bring, keep, type Target } from './plan.js';
-import { stripped } from './record.js';
-import { entryName, type Token } from './row.js';
+import { differences, propertiesOf, withProperty, type Bearing } from '../manuscript/properties.js';
+import { align, type Alignment } from '../row/align.js';
+import { carryOver, type Laid } from '../row/carry-over.js';
+import { emit } from '../row/emit.js';
+import { about, dropProperty, entriesOf } from '../row/entries.js';
+import { bring, keep, type Target } from '../row/plan.js';
+import { stripped } from '../row/stripped.js';
+import { entryName, type Token } from '../row/row.js';
 
 /** A kept token with its new properties; what was pending about those properties is settled by the pen. */
 function rewrite(before: Token, after: Token): Target {
   const type = entryName(before);
-  let look: Look = { marks: before.node.marks, attrs: before.node.attrs };
+  let bearing: Bearing = { marks: before.node.marks, attrs: before.node.attrs };
   for (const { name, now } of differences(propertiesOf(before.node), propertiesOf(after.node))) {
-    let { marks } = look;
+    let { marks } = bearing;
     for (const entry of about(entriesOf(marks, type), name)) marks = dropProperty(marks, entry, name);
-    look = withProperty({ marks, attrs: look.attrs }, name, now);
+    bearing = withProperty({ marks, attrs: bearing.attrs }, name, now);
   }
-  return keep(before, look.marks, look.attrs);
+  return keep(before, bearing.marks, bearing.attrs);
 }
 
 function plan({ before: region, after, items }: Alignment): Laid {

@@ -1,40 +1,26 @@
-import { Fragment, Mark, type Node } from 'prosemirror-model';
+import { Mark, type Node } from 'prosemirror-model';
 import type { EditorState, Transaction } from 'prosemirror-state';
 import { findChange, sameWords, wordsOf } from '../changes/list.js';
 import { isMove } from '../changes/moves.js';
 import { sweepOf } from '../changes/sweeps.js';
-import type { ChangeId, PersonId, Stamp } from '../manuscript/manuscript.js';
+import { signatureOf, type ChangeId, type Signature, type Stamp } from '../manuscript/signature.js';
+import type { PersonId } from '../manuscript/people.js';
 import {
   differences,
   propertiesOf,
   sameValue,
   withProperty,
-  type Look,
+  type Bearing,
   type Properties,
 } from '../manuscript/properties.js';
-import { isProperty, schema } from '../manuscript/schema.js';
-import { align, type Alignment, type Item } from './align.js';
-import { emit } from './emit.js';
-import { bring, keep, type Target } from './plan.js';
-import { about, dropProperty, entriesOf, pushEntry, setNow } from './entries.js';
-import { carryOver, type Laid } from './carry-over.js';
-import { deletionName, entryName, insertionName, markBy, type Token } from './row.js';
-
-/** What all marks of one change have in common. */
-interface Seal {
-  change: ChangeId;
-  author: PersonId;
-  date: string;
-}
-
-const sealOf = (mark: Mark): Seal => ({
-  change: mark.attrs.change as string,
-  author: mark.attrs.author as string,
-  date: mark.attrs.date as string,
-});
-
-/** Property marks only: what someone types or pastes brings no review marks and no anchors with it. */
-const plainMarks = (marks: readonly Mark[]): readonly Mark[] => marks.filter((mark) => isProperty(mark.type.name));
+import { schema } from '../manuscript/schema.js';
+import { align, type Alignment, type Item } from '../row/align.js';
+import { emit } from '../row/emit.js';
+import { bring, keep, type Target } from '../row/plan.js';
+import { about, dropProperty, entriesOf, pushEntry, setNow } from '../row/entries.js';
+import { carryOver, type Laid } from '../row/carry-over.js';
+import { stripped } from '../row/stripped.js';
+import { deletionName, entryName, insertionName, markBy, type Token } from '../row/row.js';
 
 /** A gap between two kept tokens: what went and what came there. */
 interface Gap {
@@ -61,31 +47,31 @@ function* stretches(items: readonly Item[]): Generator<{ kept: Item } | Gap> {
  * Lays a kept token's new properties on it: plainly on one's own insertion, by updating one's own entry where it is the
  * topmost, else by a new entry.
  */
-function reformat(before: Token, after: Token, author: PersonId, own: boolean, seal: () => Seal): Target {
+function reformat(before: Token, after: Token, author: PersonId, own: boolean, signature: () => Signature): Target {
   if (before.node.attrs === after.node.attrs && Mark.sameSet(before.node.marks, after.node.marks)) return keep(before);
   const changed = differences(propertiesOf(before.node), propertiesOf(after.node));
   const type = entryName(before);
   const was: Properties = {};
   const now: Properties = {};
-  let look: Look = { marks: before.node.marks, attrs: before.node.attrs };
+  let bearing: Bearing = { marks: before.node.marks, attrs: before.node.attrs };
   for (const difference of changed) {
     const { name } = difference;
-    const stack = about(entriesOf(look.marks, type), name);
+    const stack = about(entriesOf(bearing.marks, type), name);
     const top = stack[stack.length - 1];
     if (top?.author === author) {
       const back = sameValue(top.was[name], difference.now);
-      look = {
-        attrs: look.attrs,
-        marks: back ? dropProperty(look.marks, top, name) : setNow(look.marks, top, name, difference.now),
+      bearing = {
+        attrs: bearing.attrs,
+        marks: back ? dropProperty(bearing.marks, top, name) : setNow(bearing.marks, top, name, difference.now),
       };
     } else if (top || !own) {
       was[name] = difference.was;
       now[name] = difference.now;
     }
-    look = withProperty(look, name, difference.now);
+    bearing = withProperty(bearing, name, difference.now);
   }
-  const marks = Object.keys(now).length ? pushEntry(look.marks, type, seal(), was, now) : look.marks;
-  return keep(before, marks, look.attrs);
+  const marks = Object.keys(now).length ? pushEntry(bearing.marks, type, signature(), was, now) : bearing.marks;
+  return keep(before, marks, bearing.attrs);
 }
 
 /** How many of the tokens at the start of `items` are kept inline tokens that the author would delete. */
@@ -116,7 +102,7 @@ function newBehindOld(items: readonly Item[], author: PersonId): readonly Item[]
       come.length && !midway && come.every(({ after }) => after!.kind === 'letter' || after!.kind === 'atom')
         ? ownDeletedRun(items, i, author)
         : 0;
-    result.push(...items.slice(i, i + run), ...come);
+    for (const item of [...items.slice(i, i + run), ...come]) result.push(item);
     i += run;
     if (!come.length) result.push(items[i++]!);
   }
@@ -127,18 +113,10 @@ const isOf = (mark: Mark, type: string, author: string) => mark.type.name === ty
 type Marked = Pick<Target, 'kind' | 'marks'>;
 const markedAs = (token: Token): Marked => ({ kind: token.kind, marks: token.node.marks });
 
-/**
- * A change that the edit which led to a document went on with, so that it is open there too. Who types letter after
- * letter goes on with the same change each time, and the whole document need not be asked again.
- */
-const wentOn = new WeakMap<Node, ChangeId>();
-
 /** One edit being recorded. All that is new in it, at every depth, is one change. */
 class Recording {
-  #fresh: Seal | null = null;
+  #fresh: Signature | null = null;
   readonly #closed = new Map<ChangeId, boolean>();
-  /** The change that a gap was recorded under last. */
-  used: ChangeId | null = null;
 
   constructor(
     readonly doc: Node,
@@ -149,22 +127,21 @@ class Recording {
 
   /** Whether a change is a whole that typing beside or within it does not become part of: a move, a hit of a sweep. */
   isClosed(change: ChangeId): boolean {
-    if (wentOn.get(this.doc) === change) return false;
     let closed = this.#closed.get(change);
     if (closed === undefined) this.#closed.set(change, (closed = sweepOf(change) !== null || isMove(this.doc, change)));
     return closed;
   }
 
   /** Whether edits of what a mark inserted are recorded on top of it: within a moved passage that does not go whole. */
-  isSettled(mark: Mark): boolean {
+  isRecordedOnTop(mark: Mark): boolean {
     const id = mark.attrs.change as ChangeId;
-    if (this.stamp.apart && this.seal().change === id) return false; // the move itself is put right
+    if (this.stamp.apart && this.signature().change === id) return false; // the move itself is put right
     if (!this.isClosed(id) || sweepOf(id) !== null) return false;
     return !sameWords(this.gone.get(id) ?? '', findChange(this.doc, id)?.after ?? '');
   }
 
-  /** The seal of what is new, made when first needed. */
-  seal = (): Seal =>
+  /** The signature of what is new, made when first needed. */
+  signature = (): Signature =>
     (this.#fresh ??= { change: this.stamp.newChange(), author: this.stamp.author, date: this.stamp.date });
 
   own(token: Marked | undefined, which: 'insertion' | 'deletion'): Mark | undefined {
@@ -180,7 +157,7 @@ class Recording {
   isOwn(token: Token, within: boolean): boolean {
     const type = insertionName(token);
     const mark = markBy(token.node.marks, type, this.stamp.author);
-    if (mark) return !this.isSettled(mark);
+    if (mark) return !this.isRecordedOnTop(mark);
     return within && !token.node.marks.some((mark) => mark.type.name === type);
   }
 
@@ -191,24 +168,20 @@ class Recording {
   }
 
   /** Under which change a gap is recorded: one that it continues, or the one of this edit. */
-  sealFor(gap: Gap, left: Target | undefined, next: Token | undefined): Seal {
-    if (this.stamp.apart) return this.seal();
+  signatureFor(gap: Gap, left: Target | undefined, next: Token | undefined): Signature {
+    if (this.stamp.apart) return this.signature();
     const right = next && markedAs(next);
     const goes = gap.gone.some((token) => !this.own(markedAs(token), 'deletion'));
     const continued =
       (gap.come.length && (this.open(left, 'insertion') ?? this.open(right, 'insertion'))) ||
       (this.open(left, 'deletion') ?? (goes || !gap.come.length ? this.open(right, 'deletion') : undefined)) ||
       gap.gone.map((token) => this.open(markedAs(token), 'deletion')).find(Boolean);
-    return continued ? sealOf(continued) : this.seal();
+    return (continued && signatureOf(continued)) || this.signature();
   }
 
   gap(gap: Gap, left: Target | undefined, next: Token | undefined, within: boolean): Target[] {
-    let chosen: Seal | null = null;
-    const seal = () => {
-      chosen ??= this.sealFor(gap, left, next);
-      this.used = chosen.change;
-      return chosen;
-    };
+    let chosen: Signature | null = null;
+    const signature = () => (chosen ??= this.signatureFor(gap, left, next));
     const targets: Target[] = [];
     gap.gone.forEach((token, i) => {
       if (this.isOwn(token, within)) return;
@@ -217,18 +190,27 @@ class Recording {
       const already = table && this.own(markedAs(table), 'deletion');
       const marks = this.own(markedAs(token), 'deletion')
         ? token.node.marks
-        : schema.marks[deletionName(token)]!.create(already ? sealOf(already) : seal()).addToSet(token.node.marks);
+        : schema.marks[deletionName(token)]
+            .create((already && signatureOf(already)) ?? signature())
+            .addToSet(token.node.marks);
       targets.push(keep(token, marks));
     });
     // The opening after a table belongs to it, so what comes goes before a table whose opening lives on.
     const table = isTable(targets.at(-1)) ? targets.pop() : undefined;
+    // Thousands of letters may come together: what is the same for many of them is made once.
+    const marked = new Map<string, Map<readonly Mark[], readonly Mark[]>>();
+    const inserted = (name: 'insertion' | 'openingInserted', plain: readonly Mark[]) => {
+      const made = marked.get(name) ?? new Map<readonly Mark[], readonly Mark[]>();
+      const marks = made.get(plain) ?? schema.marks[name].create(signature()).addToSet(plain);
+      marked.set(name, made.set(plain, marks));
+      return marks;
+    };
     for (const token of gap.come) {
       const bare = stripped(token.node);
-      const marks = within ? bare.marks : schema.marks[insertionName(token)]!.create(seal()).addToSet(bare.marks);
-      targets.push(bring(token, bare, marks));
+      targets.push(bring(token, bare, within ? bare.marks : inserted(insertionName(token), bare.marks)));
     }
-    if (isTable(targets.at(-1)) && (table || (next && hasOtherMarks(next, seal())))) {
-      targets.push(table ? between(seal()) : ownOpening(next!, within ? null : seal()));
+    if (isTable(targets.at(-1)) && (table || (next && hasOtherMarks(next, signature())))) {
+      targets.push(table ? between(signature()) : ownOpening(next!, within ? null : signature()));
     }
     return table ? [...targets, table] : targets;
   }
@@ -242,12 +224,12 @@ class Recording {
       if (!('kept' in part)) {
         const following = parts[i + 1];
         const next = following && 'kept' in following ? following.kept.before : undefined;
-        targets.push(...this.gap(part, targets[targets.length - 1], next, within));
+        for (const target of this.gap(part, targets.at(-1), next, within)) targets.push(target);
         return;
       }
       const { before: was, after: now, inside: changes } = part.kept;
       const own = this.isOwn(was!, within);
-      const target = reformat(was!, now!, this.stamp.author, own, this.seal);
+      const target = reformat(was!, now!, this.stamp.author, own, this.signature);
       if (changes) {
         const laid = this.plan(changes, own);
         inside.set(was!, laid);
@@ -262,33 +244,22 @@ class Recording {
 const isTable = (target: Target | undefined) => target?.node.type.name === 'table';
 
 /** An opening between a new table and the old one whose place it takes; it goes whatever is decided. */
-function between(seal: Seal): Target {
+function between(signature: Signature): Target {
   const { openingInserted, openingDeleted } = schema.marks;
-  const paragraph = schema.nodes.paragraph!.create(null, null, [
-    openingInserted!.create(seal),
-    openingDeleted!.create(seal),
+  const paragraph = schema.nodes.paragraph.create(null, null, [
+    openingInserted!.create(signature),
+    openingDeleted!.create(signature),
   ]);
   return { kind: 'opening', text: '', node: paragraph, source: null, marks: paragraph.marks, attrs: paragraph.attrs };
 }
 
-const hasOtherMarks = (token: Token, { change }: Seal) =>
+const hasOtherMarks = (token: Token, { change }: Signature) =>
   token.node.marks.some((mark) => /^opening/.test(mark.type.name) && mark.attrs.change !== change);
 
 /** A paragraph of its own after a new table, where the next one is itself pending and may go without the table. */
-function ownOpening(next: Token, seal: Seal | null): Target {
+function ownOpening(next: Token, signature: Signature | null): Target {
   const node = next.node.type.create(next.node.attrs);
-  return bring(next, node, seal ? [schema.marks.openingInserted!.create(seal)] : []);
-}
-
-/** A node without review marks and anchors, at every depth. */
-export function stripped(node: Node): Node {
-  const marks = plainMarks(node.marks);
-  if (node.isText || node.isTextblock || node.isLeaf) return node.mark(marks);
-  return node.type.create(node.attrs, Fragment.fromArray(node.children.map(strippedWhole)), marks);
-}
-function strippedWhole(node: Node): Node {
-  if (!node.isTextblock) return stripped(node);
-  return node.type.create(node.attrs, Fragment.fromArray(node.children.map(stripped)), plainMarks(node.marks));
+  return bring(next, node, signature ? [schema.marks.openingInserted.create(signature)] : []);
 }
 
 /** The words that an edit takes away from pending insertions, by change. */
@@ -317,6 +288,5 @@ export function record(state: EditorState, tr: Transaction, stamp: Stamp): Trans
   const laid = recording.plan(alignment, false);
   const out = state.tr;
   emit(out, laid);
-  if (recording.used && !stamp.apart) wentOn.set(out.doc, recording.used);
   return carryOver(state, tr, out, laid);
 }

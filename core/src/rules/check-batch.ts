@@ -2,11 +2,12 @@ import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import type { Mapping, Step } from 'prosemirror-transform';
 import { AttrStep, DocAttrStep, ReplaceAroundStep } from 'prosemirror-transform';
 import { sameManuscript } from '../manuscript/canonical.js';
-import type { ChangeId, PersonId } from '../manuscript/manuscript.js';
+import type { ChangeId } from '../manuscript/signature.js';
+import type { PersonId } from '../manuscript/people.js';
 import { reviewMarks, schema } from '../manuscript/schema.js';
 import { withoutAuthor } from '../reading/readings.js';
-import { align, type Alignment, type Item } from '../recording/align.js';
-import type { Token } from '../recording/row.js';
+import { align, type Alignment, type Item } from '../row/align.js';
+import type { Token } from '../row/row.js';
 
 /** What a batch of steps is meant to be. Anchors are set by the server itself. */
 export type Intent = 'pencil' | 'ink';
@@ -26,7 +27,14 @@ export const offlineAllowance = 30 * 24 * 3600 * 1000;
 export const clockAllowance = 2 * 60 * 1000;
 
 const isReview = (mark: Mark) => reviewMarks.has(mark.type.name);
-const key = (mark: Mark) => mark.type.name + JSON.stringify(mark.attrs);
+
+/** A mark as a text to compare by. All letters of a text share their marks, so it is made once for each. */
+function key(mark: Mark): string {
+  let text = keys.get(mark);
+  if (text === undefined) keys.set(mark, (text = mark.type.name + JSON.stringify(mark.attrs)));
+  return text;
+}
+const keys = new WeakMap<Mark, string>();
 const marksOfOthers = (marks: readonly Mark[], author: PersonId) =>
   marks
     .filter((mark) => isReview(mark) && mark.attrs.author !== author)
@@ -89,9 +97,9 @@ function rejoined(items: readonly Item[], author: PersonId): Item[] {
     else if (!item.before && bearsMarksOfOthers(item.after.node, author)) {
       const at = gone.findIndex(({ before }) => isPutBack(item.after!, before!, author));
       if (at < 0) result.push(item);
-      else result.push(...gone.splice(0, at + 1).map((one, k) => (k === at ? { ...one, after: item.after } : one)));
+      else gone.splice(0, at + 1).forEach((one, k) => result.push(k === at ? { ...one, after: item.after } : one));
     } else {
-      if (item.before) result.push(...gone.splice(0));
+      if (item.before) for (const one of gone.splice(0)) result.push(one);
       result.push(item);
     }
   }
@@ -116,7 +124,9 @@ function checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): strin
   const checked = new Set<string>();
   const partner = new Map(items.map((item) => [item.after, item.before]));
   for (const [i, token] of after.row.entries()) {
-    for (const mark of marksWithin(token.node)) {
+    // The letters of a text bear the same marks.
+    const again = token.kind === 'letter' && after.row[i - 1]?.node === token.node;
+    for (const mark of again ? [] : marksWithin(token.node)) {
       if (!isReview(mark) || mark.attrs.author !== author || checked.has(key(mark))) continue;
       checked.add(key(mark));
       const wrong = checkMark(mark, sender);
@@ -125,9 +135,12 @@ function checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): strin
     const wrong = checkOpening(token, partner.get(token), after.row[i - 1]);
     if (wrong) return wrong;
   }
+  let come: Node | null = null;
   for (const { before, after: now, inside } of items) {
     if (!now) continue;
     if (!before) {
+      if (now.node === come) continue;
+      come = now.kind === 'letter' ? now.node : null;
       if (bearsMarksOfOthers(now.node, author)) return 'New words bear somebody else’s marks.';
     } else if (marksOfOthers(now.node.marks, author).join() !== marksOfOthers(before.node.marks, author).join()) {
       return 'Marks of other people were changed.';

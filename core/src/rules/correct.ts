@@ -1,35 +1,38 @@
 import { Mark } from 'prosemirror-model';
 import type { Transform } from 'prosemirror-transform';
 import { decideToken, type Judge } from '../changes/verdict.js';
-import type { ChangeId, PersonId, Stamp } from '../manuscript/manuscript.js';
+import type { ChangeId, Stamp } from '../manuscript/signature.js';
+import type { PersonId } from '../manuscript/people.js';
 import type { Properties } from '../manuscript/properties.js';
-import { reviewMarks, schema } from '../manuscript/schema.js';
-import { align, type Alignment } from '../recording/align.js';
-import { emit } from '../recording/emit.js';
-import { bring, keep, type Plan, type Target } from '../recording/plan.js';
-import { deletionName, insertionName, markBy, type Token } from '../recording/row.js';
+import { reviewMarks, schema, type ReviewMarkName } from '../manuscript/schema.js';
+import { align, type Alignment } from '../row/align.js';
+import { emit } from '../row/emit.js';
+import { bring, keep, type Plan, type Target } from '../row/plan.js';
+import { deletionName, insertionName, markBy, type Token } from '../row/row.js';
 
 const isReview = (mark: Mark) => reviewMarks.has(mark.type.name);
 
 /** One batch being brought back within the rules. All that has to be recorded for that is one change. */
 class Correction {
-  #seal: { change: ChangeId; author: PersonId; date: string } | null = null;
+  #signature: { change: ChangeId; author: PersonId; date: string } | null = null;
+  /** What letters with these marks bear when they are the author's; thousands of them share their marks. */
+  readonly #letters = new Map<readonly Mark[], readonly Mark[]>();
   constructor(readonly stamp: Stamp) {}
 
   #isOwn = (mark: Mark) => isReview(mark) && mark.attrs.author === this.stamp.author;
   #isOthers = (mark: Mark) => isReview(mark) && mark.attrs.author !== this.stamp.author;
 
-  #mark(name: string): Mark {
+  #mark(name: ReviewMarkName): Mark {
     const { author, date, newChange } = this.stamp;
-    return schema.marks[name]!.create((this.#seal ??= { change: newChange(), author, date }));
+    return schema.marks[name].create((this.#signature ??= { change: newChange(), author, date }));
   }
 
   /** A token's looks without what the author would change about them, as a text to compare. */
   #withoutMe({ kind }: Token, marks: readonly Mark[], attrs: Properties): string {
     const judge: Judge = (_, by) => (by === this.stamp.author ? 'reject' : undefined);
-    const look = decideToken({ kind, node: { marks, attrs } as Token['node'] }, judge);
+    const bearing = decideToken({ kind, node: { marks, attrs } as Token['node'] }, judge);
     return JSON.stringify(
-      look && [look.marks.map((mark) => mark.type.name + JSON.stringify(mark.attrs)).sort(), look.attrs],
+      bearing && [bearing.marks.map((mark) => mark.type.name + JSON.stringify(mark.attrs)).sort(), bearing.attrs],
     );
   }
 
@@ -44,10 +47,15 @@ class Correction {
 
   /** What came bears the author's insertion and nobody else's marks. */
   #brought(token: Token): Target {
-    const name = insertionName(token);
-    const marks = token.node.marks.filter((mark) => !this.#isOthers(mark));
-    const inserted = token.fixed || markBy(marks, name, this.stamp.author);
-    return keep(token, inserted ? marks : this.#mark(name).addToSet(marks));
+    const { marks } = token.node;
+    let inserted = token.kind === 'letter' ? this.#letters.get(marks) : undefined;
+    if (!inserted) {
+      const name = insertionName(token);
+      const own = marks.filter((mark) => !this.#isOthers(mark));
+      inserted = token.fixed || markBy(own, name, this.stamp.author) ? own : this.#mark(name).addToSet(own);
+      if (token.kind === 'letter') this.#letters.set(marks, inserted);
+    }
+    return keep(token, inserted);
   }
 
   /** What stayed keeps the marks of others as they are now, and the author's own where they still make sense. */
@@ -73,10 +81,11 @@ class Correction {
   }
 
   plan({ after: region, items }: Alignment): Plan {
+    const previous = new Map(region.row.map((token, i) => [token, region.row[i - 1]]));
     const targets = items.flatMap(({ before, after, inside }): Target[] => {
-      if (!after) return this.#restored(before!);
+      if (!after) return before ? this.#restored(before) : [];
       if (!before) return [this.#brought(after)];
-      const target = this.#kept(before, after, region.row[region.row.indexOf(after) - 1]);
+      const target = this.#kept(before, after, previous.get(after));
       return [inside ? { ...target, inside: [this.plan(inside)] } : target];
     });
     return { region, targets };

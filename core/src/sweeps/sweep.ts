@@ -1,7 +1,7 @@
 import type { Mark } from 'prosemirror-model';
 import { EditorState, type Transaction } from 'prosemirror-state';
 import { hitId } from '../changes/sweeps.js';
-import type { Stamp } from '../manuscript/manuscript.js';
+import type { Stamp } from '../manuscript/signature.js';
 import { isProperty, schema } from '../manuscript/schema.js';
 import { ink } from '../recording/ink.js';
 import { record } from '../recording/record.js';

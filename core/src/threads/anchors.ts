@@ -1,6 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import { Transform } from 'prosemirror-transform';
-import type { Thread, ThreadId } from '../manuscript/manuscript.js';
+import type { Thread, ThreadId } from '../manuscript/threads.js';
 import { schema } from '../manuscript/schema.js';
 import { changeIds, listChanges, type Range } from '../changes/list.js';
 
@@ -44,7 +44,7 @@ export function withChangeAnchors(doc: Node, threads: readonly Thread[]): Node {
   const tr = new Transform(doc);
   for (const { id, change } of about)
     for (const { from, to } of changes.get(change!)?.ranges ?? [])
-      tr.addMark(from, to, schema.marks.anchor!.create({ thread: id }));
+      tr.addMark(from, to, schema.marks.anchor.create({ thread: id }));
   return tr.doc;
 }
 
@@ -54,13 +54,13 @@ export function withoutChangeAnchors(doc: Node, threads: readonly Thread[]): Nod
   const tr = new Transform(doc);
   for (const { id, change } of threads)
     if (change !== undefined && ids.has(change))
-      tr.removeMark(0, doc.content.size, schema.marks.anchor!.create({ thread: id }));
+      tr.removeMark(0, doc.content.size, schema.marks.anchor.create({ thread: id }));
   return tr.doc;
 }
 
 /** The document with every anchor taken off. */
 export function withoutAnchors(node: Node): Node {
-  if (node.isText) return node.mark(schema.marks.anchor!.removeFromSet(node.marks));
+  if (node.isText) return node.mark(schema.marks.anchor.removeFromSet(node.marks));
   const content: Node[] = [];
   let changed = false;
   node.forEach((child) => {
@@ -68,7 +68,7 @@ export function withoutAnchors(node: Node): Node {
     changed ||= bare !== child;
     content.push(bare);
   });
-  const marks = schema.marks.anchor!.removeFromSet(node.marks);
+  const marks = schema.marks.anchor.removeFromSet(node.marks);
   if (!changed && marks === node.marks) return node;
   return node.type.create(node.attrs, content, marks);
 }

@@ -35,6 +35,6 @@ export function setDown(tr: Transform, { letters }: Carried, from: number, to: n
   const here = lettersIn(tr.doc, from, to);
   if (here.length !== letters.length || here.some(({ text }, i) => text !== letters[i]!.text)) return;
   here.forEach(({ pos }, i) => {
-    for (const thread of letters[i]!.threads) tr.addMark(pos, pos + 1, schema.marks.anchor!.create({ thread }));
+    for (const thread of letters[i]!.threads) tr.addMark(pos, pos + 1, schema.marks.anchor.create({ thread }));
   });
 }

@@ -1,4 +1,5 @@
-import type { Comment, PersonId, Thread } from '../manuscript/manuscript.js';
+import type { Comment, Thread } from '../manuscript/threads.js';
+import type { PersonId } from '../manuscript/people.js';
 import { mentionsIn } from './remark.js';
 
 /** Who asks whom, and who still owes an answer. */

@@ -1,5 +1,5 @@
 import { Node, Schema, type DOMOutputSpec, type Mark } from 'prosemirror-model';
-import type { PersonId } from '../manuscript/manuscript.js';
+import type { PersonId } from '../manuscript/people.js';
 import { isPersonId, isSafeAddress } from '../manuscript/values.js';
 
 /**

@@ -1,6 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import { RemoveMarkStep, type Transform } from 'prosemirror-transform';
-import type { ThreadId } from '../manuscript/manuscript.js';
+import type { ThreadId } from '../manuscript/threads.js';
 import { schema } from '../manuscript/schema.js';
 import { anchors } from './anchors.js';
 

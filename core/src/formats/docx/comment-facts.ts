@@ -1,4 +1,5 @@
-import { tints, type Comment, type PersonId, type Thread, type Tint, type Turn } from '../../manuscript/manuscript.js';
+import { tints, type Comment, type Thread, type Tint, type Turn } from '../../manuscript/threads.js';
+import { type PersonId } from '../../manuscript/people.js';
 import { isChangeId, isDate, isPersonId } from '../../manuscript/values.js';
 
 /**

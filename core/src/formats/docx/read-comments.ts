@@ -1,10 +1,11 @@
 import { attribute, child, elements, parseXml, type Element } from '../xml.js';
-import type { Comment, PersonId, Thread } from '../../manuscript/manuscript.js';
+import type { Comment, Thread } from '../../manuscript/threads.js';
+import type { PersonId } from '../../manuscript/people.js';
 import { isChangeId, isPersonId, isSafeAddress } from '../../manuscript/values.js';
-import type { Remark, RemarkLine, RemarkMark, RemarkPiece } from '../../threads/remark.js';
+import type { Remark, RemarkLine, RemarkMark, RemarkPiece } from '../../manuscript/threads.js';
 import { readCommentFacts, readThreadFacts } from './comment-facts.js';
 import { readParagraphProperties, readRunProperties, targetsIn, type Definitions } from './read-parts.js';
-import type { Readers } from './read.js';
+import type { Readers } from './readers.js';
 
 /** Comments by their id in the file, as the threads they make together. */
 export interface FileThreads {
@@ -113,7 +114,7 @@ export function readComments(
   const ofParagraph = new Map<string, Thread>();
   for (const element of elements(parseXml(main))) {
     if (element.nodeName !== 'w:comment') continue;
-    const { author, date } = readers.seal(element);
+    const { author, date } = readers.signed(element);
     const id = attribute(element, 'w:id') ?? '';
     const paragraph = lastParagraphId(element);
     const { parent, done } = more.get(paragraph ?? '') ?? { done: false };

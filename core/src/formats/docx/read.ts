@@ -1,34 +1,23 @@
 import type { Mark, Node } from 'prosemirror-model';
-import {
-  initialsOf,
-  toDate,
-  unnamed,
-  type Loss,
-  type Person,
-  type Reading,
-  type ThreadPlace,
-} from '../../manuscript/manuscript.js';
+import { initialsOf, unnamed, type Person } from '../../manuscript/people.js';
+import { toDate, type Signature } from '../../manuscript/signature.js';
+import { type Loss, type Reading } from '../../manuscript/manuscript.js';
+import { type Place } from '../../manuscript/threads.js';
 import { differences, type Properties } from '../../manuscript/properties.js';
 import { mend } from '../../manuscript/mend.js';
 import { schema } from '../../manuscript/schema.js';
 import { isChangeId, isSafeAddress } from '../../manuscript/values.js';
-import { pushEntry } from '../../recording/entries.js';
+import { pushEntry } from '../../row/entries.js';
 import { anchors, withoutChangeAnchors } from '../../threads/anchors.js';
-import { toOpenings, type Boundary, type Seal, type Styled } from '../endings.js';
+import { toOpenings, type Boundary, type Styled } from '../endings.js';
 import { unpack } from '../package.js';
 import { UnreadableFile } from '../unreadable.js';
 import { attribute, child, elements, parseXml, type Element } from '../xml.js';
+import type { Readers } from './readers.js';
 import { readComments, type FileThreads } from './read-comments.js';
 import { readDefinitions, readParagraphProperties, readRunProperties, type Definitions } from './read-parts.js';
 
 /** Reads DOCX (ISO/IEC 29500, WordprocessingML). What a manuscript cannot hold is counted, never dropped in silence. */
-
-export interface Readers {
-  /** Author and date of an element, and the change it says it belongs to. */
-  seal(element: Element): { author: string; date: string };
-  /** Someone the file names, under the id it gives them. */
-  person(name: string, id: string): string;
-}
 
 class People {
   readonly people: Person[] = [];
@@ -107,7 +96,7 @@ class DocxReader {
   #open = new Set<string>();
   #changes = 0;
   /** The change of the token before, which the next one continues if author and date are the same. */
-  #last: Seal | null = null;
+  #last: Signature | null = null;
 
   constructor(
     readonly definitions: Definitions,
@@ -118,7 +107,7 @@ class DocxReader {
   }
   readonly threads: FileThreads;
 
-  seal(element: Element): { author: string; date: string } {
+  signed(element: Element): { author: string; date: string } {
     const author = this.people.of(
       attribute(element, 'w:author'),
       attribute(element, 'w:initials'),
@@ -132,8 +121,8 @@ class DocxReader {
   person = (name: string, id: string): string => this.people.of(name, undefined, id);
 
   /** The change an element belongs to: the one it names, else the neighbouring one of the same author and date. */
-  change(element: Element): Seal {
-    const { author, date } = this.seal(element);
+  change(element: Element): Signature {
+    const { author, date } = this.signed(element);
     const named = changeName(element);
     const continues = this.#last?.author === author && this.#last.date === date;
     const change = named ?? (continues ? this.#last!.change : `c${++this.#changes}`);
@@ -190,7 +179,7 @@ class DocxReader {
     return {
       fair,
       before,
-      by: { change: changeName(changed) ?? `c${++this.#changes}`, ...this.seal(changed) },
+      by: { change: changeName(changed) ?? `c${++this.#changes}`, ...this.signed(changed) },
     };
   }
 
@@ -226,7 +215,7 @@ class DocxReader {
         (name === 'w:br' && !['page', 'column'].includes(attribute(element, 'w:type') ?? '')) ||
         name === 'w:cr'
       ) {
-        push((m) => schema.nodes.line_break!.create(null, null, m));
+        push((m) => schema.nodes.line_break.create(null, null, m));
       } else if (name === 'w:br') this.losses.add('page or column break', 'page layout');
       else if (name === 'w:commentReference') {
         const thread = this.threads.threadOf(attribute(element, 'w:id') ?? '');
@@ -242,19 +231,19 @@ class DocxReader {
       if (value !== null) marks = schema.marks[name]!.create(value === true ? null : { value }).addToSet(marks);
     };
     for (const [name, value] of Object.entries(now)) set(name, value);
-    if (link) marks = schema.marks.link!.create({ href: link }).addToSet(marks);
-    if (inserted) marks = schema.marks.insertion!.create(this.change(inserted)).addToSet(marks);
-    if (deleted) marks = schema.marks.deletion!.create(this.change(deleted)).addToSet(marks);
+    if (link) marks = schema.marks.link.create({ href: link }).addToSet(marks);
+    if (inserted) marks = schema.marks.insertion.create(this.change(inserted)).addToSet(marks);
+    if (deleted) marks = schema.marks.deletion.create(this.change(deleted)).addToSet(marks);
     if (!inserted && !deleted) this.#last = null;
     marks = this.formatting(marks, now, child(rPr, 'w:rPrChange'));
     for (const id of this.#open) {
       const thread = this.threads.threadOf(id);
-      if (thread) marks = schema.marks.anchor!.create({ thread: thread.id }).addToSet(marks);
+      if (thread) marks = schema.marks.anchor.create({ thread: thread.id }).addToSet(marks);
     }
     return marks;
   }
 
-  #lastFormatting: Seal | null = null;
+  #lastFormatting: Signature | null = null;
   formatting(marks: readonly Mark[], now: Properties, changed: Element | undefined): readonly Mark[] {
     if (!changed) {
       this.#lastFormatting = null;
@@ -262,7 +251,7 @@ class DocxReader {
     }
     const former = differences(readRunProperties(child(changed, 'w:rPr'), this.definitions), now);
     if (!former.length) return marks;
-    const { author, date } = this.seal(changed);
+    const { author, date } = this.signed(changed);
     const last = this.#lastFormatting;
     const continues = last?.author === author && last.date === date;
     const change = changeName(changed) ?? (continues ? last.change : `c${++this.#changes}`);
@@ -273,7 +262,7 @@ class DocxReader {
 
   /** The paragraphs with boundaries and properties hung on their openings. */
   document(): Node {
-    if (!this.paragraphs.length) return schema.nodes.doc!.create(null, schema.nodes.paragraph!.create());
+    if (!this.paragraphs.length) return schema.nodes.doc.create(null, schema.nodes.paragraph.create());
     const none: Boundary = { inserted: null, deleted: null };
     const boundaries = [none, ...this.paragraphs.slice(0, -1).map(({ ending }) => ending)];
     const openings = toOpenings(
@@ -284,16 +273,16 @@ class DocxReader {
       const { fair, before, by } = openings[k]!;
       let marks: readonly Mark[] = [];
       const { inserted, deleted } = boundaries[k]!;
-      if (inserted) marks = schema.marks.openingInserted!.create(inserted).addToSet(marks);
-      if (deleted) marks = schema.marks.openingDeleted!.create(deleted).addToSet(marks);
+      if (inserted) marks = schema.marks.openingInserted.create(inserted).addToSet(marks);
+      if (deleted) marks = schema.marks.openingDeleted.create(deleted).addToSet(marks);
       const changed = by ? differences(before as unknown as Properties, fair as unknown as Properties) : [];
       if (by && changed.length) {
         const pick = (side: 'was' | 'now') => Object.fromEntries(changed.map((d) => [d.name, d[side]]));
         marks = pushEntry(marks, 'restyled', by, pick('was'), pick('now'));
       }
-      return schema.nodes.paragraph!.create({ ...fair }, inline, marks);
+      return schema.nodes.paragraph.create({ ...fair }, inline, marks);
     });
-    return schema.nodes.doc!.create(null, blocks);
+    return schema.nodes.doc.create(null, blocks);
   }
 }
 
@@ -301,7 +290,7 @@ class DocxReader {
 const characters: Record<string, string> = { 'w:tab': '\t', 'w:noBreakHyphen': '\u2011', 'w:softHyphen': '\u00ad' };
 
 /** The start of a paragraph, for a thread that stands on no words. */
-function placeIn(doc: Node, paragraph: number): ThreadPlace {
+function placeIn(doc: Node, paragraph: number): Place {
   let from = 1;
   let left = paragraph;
   doc.descendants((node, pos) => {

@@ -1,12 +1,6 @@
-import {
-  unnamed,
-  type Comment,
-  type Person,
-  type PersonId,
-  type Thread,
-  type ThreadId,
-} from '../../manuscript/manuscript.js';
-import type { RemarkLine, RemarkPiece } from '../../threads/remark.js';
+import { unnamed, type Person, type PersonId } from '../../manuscript/people.js';
+import { type Comment, type Thread, type ThreadId } from '../../manuscript/threads.js';
+import type { RemarkLine, RemarkPiece } from '../../manuscript/threads.js';
 import { escapeXml, tag } from '../xml.js';
 import { commentFacts, threadFacts } from './comment-facts.js';
 import { namespaces } from './names.js';

@@ -1,10 +1,13 @@
 import type { Mark, Node } from 'prosemirror-model';
-import { unnamed, type Manuscript, type Person, type ThreadId } from '../../manuscript/manuscript.js';
+import { unnamed, type Person } from '../../manuscript/people.js';
+import { type Manuscript } from '../../manuscript/manuscript.js';
+import { type ThreadId } from '../../manuscript/threads.js';
 import { inlineProperties, type Properties } from '../../manuscript/properties.js';
 import type { ParagraphProperties } from '../../manuscript/schema.js';
-import { about, entriesOf } from '../../recording/entries.js';
+import { signatureOf, type Signature } from '../../manuscript/signature.js';
+import { about, entriesOf } from '../../row/entries.js';
 import { anchors, withChangeAnchors } from '../../threads/anchors.js';
-import { toEndings, type Boundary, type Seal, type Styled } from '../endings.js';
+import { toEndings, type Boundary, type Styled } from '../endings.js';
 import { pack } from '../package.js';
 import { escapeXml, tag } from '../xml.js';
 import { commentParts } from './write-comments.js';
@@ -20,7 +23,7 @@ import {
 
 /** Writes DOCX (ISO/IEC 29500, WordprocessingML), marks and comments included. */
 
-const sealOf = (mark: Mark | undefined): Seal | null => (mark ? (mark.attrs as Seal) : null);
+const signed = (mark: Mark | undefined): Signature | null => (mark ? signatureOf(mark) : null);
 const first = (marks: readonly Mark[], type: string) => marks.find((mark) => mark.type.name === type);
 
 /** The value of each property if all entries about it are rejected. */
@@ -33,9 +36,9 @@ function former(properties: Properties, marks: readonly Mark[], type: string): P
   return before;
 }
 
-function topSeal(marks: readonly Mark[], type: string): Seal | null {
+function topSignature(marks: readonly Mark[], type: string): Signature | null {
   const entries = entriesOf(marks, type);
-  return sealOf(entries[entries.length - 1]?.mark);
+  return signed(entries[entries.length - 1]?.mark);
 }
 
 function runProperties({ bold, italic, strike, underline, script }: Properties): string {
@@ -69,13 +72,13 @@ class DocxWriter {
   lists = () => this.#lists;
 
   /** The attributes of every element that says who proposes something. */
-  by(seal: Seal): Record<string, string | number | undefined> {
+  by(signature: Signature): Record<string, string | number | undefined> {
     return {
       'w:id': this.#ids++,
-      'w:author': this.#people.get(seal.author)?.name ?? unnamed,
-      'w:date': seal.date,
-      'tp:change': seal.change,
-      'tp:person': seal.author,
+      'w:author': this.#people.get(signature.author)?.name ?? unnamed,
+      'w:date': signature.date,
+      'tp:change': signature.change,
+      'tp:person': signature.author,
     };
   }
 
@@ -135,8 +138,8 @@ class DocxWriter {
     const inserted = first(node.marks, 'insertion');
     const link = first(node.marks, 'link');
     let xml = tag('w:r', {}, this.runLook(node) + this.runText(node, !!deleted));
-    if (deleted) xml = tag('w:del', this.by(sealOf(deleted)!), xml);
-    if (inserted) xml = tag('w:ins', this.by(sealOf(inserted)!), xml);
+    if (deleted) xml = tag('w:del', this.by(signatureOf(deleted)!), xml);
+    if (inserted) xml = tag('w:ins', this.by(signatureOf(inserted)!), xml);
     if (link) xml = tag('w:hyperlink', { 'r:id': `rLink${this.links.push(link.attrs.href as string)}` }, xml);
     const begin = this.numbersOf(this.starts.get(pos));
     const end = this.numbersOf(this.ends.get(pos + node.nodeSize));
@@ -150,10 +153,11 @@ class DocxWriter {
 
   runLook(node: Node): string {
     const now = inlineProperties(node.marks);
-    const seal = topSeal(node.marks, 'formatting');
-    const before = seal && former(now, node.marks, 'formatting');
+    const signature = topSignature(node.marks, 'formatting');
+    const before = signature && former(now, node.marks, 'formatting');
     const xml =
-      runProperties(now) + (before ? tag('w:rPrChange', this.by(seal), `<w:rPr>${runProperties(before)}</w:rPr>`) : '');
+      runProperties(now) +
+      (before ? tag('w:rPrChange', this.by(signature), `<w:rPr>${runProperties(before)}</w:rPr>`) : '');
     return xml ? tag('w:rPr', {}, xml) : '';
   }
 
@@ -181,11 +185,11 @@ export async function writeDocx({ doc: text, people, threads }: Manuscript): Pro
     return !node.isTextblock;
   });
   const boundaries = paragraphs.map(({ node: { marks } }) => ({
-    inserted: sealOf(first(marks, 'openingInserted')),
-    deleted: sealOf(first(marks, 'openingDeleted')),
+    inserted: signed(first(marks, 'openingInserted')),
+    deleted: signed(first(marks, 'openingDeleted')),
   }));
   const openings = paragraphs.map(({ node: { attrs, marks } }): Styled => {
-    const by = topSeal(marks, 'restyled');
+    const by = topSignature(marks, 'restyled');
     return { fair: propertiesOf(attrs), before: propertiesOf(by ? former(attrs, marks, 'restyled') : attrs), by };
   });
   const endings = toEndings(openings, boundaries);

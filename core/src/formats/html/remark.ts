@@ -1,5 +1,5 @@
-import type { PersonId } from '../../manuscript/manuscript.js';
-import type { Remark, RemarkLine, RemarkPiece } from '../../threads/remark.js';
+import type { PersonId } from '../../manuscript/people.js';
+import type { Remark, RemarkLine, RemarkPiece } from '../../manuscript/threads.js';
 
 /** What a comment says as HTML (WHATWG HTML), for mail and for annotations. No script can come out of it. */
 

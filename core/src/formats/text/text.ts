@@ -17,9 +17,9 @@ export async function readText(bytes: Uint8Array): Promise<Reading> {
     throw new UnreadableFile('is not plain text in UTF-8');
   }
   const lines = text.replace(/\r\n?/g, '\n').replace(/\n$/, '').split('\n');
-  const doc = schema.nodes.doc!.create(
+  const doc = schema.nodes.doc.create(
     null,
-    lines.map((line) => schema.nodes.paragraph!.create(null, line ? schema.text(line) : null)),
+    lines.map((line) => schema.nodes.paragraph.create(null, line ? schema.text(line) : null)),
   );
   return { manuscript: { doc, people: [], threads: [], assets: [] }, losses: [] };
 }

@@ -1,4 +1,6 @@
-import { unnamed, type Comment, type Manuscript, type Thread } from '../../manuscript/manuscript.js';
+import { unnamed } from '../../manuscript/people.js';
+import { type Comment, type Thread } from '../../manuscript/threads.js';
+import { type Manuscript } from '../../manuscript/manuscript.js';
 import { fairReading, plainText } from '../../reading/readings.js';
 import { anchors } from '../../threads/anchors.js';
 import { listChanges } from '../../changes/list.js';

@@ -60,11 +60,11 @@ function emitNodeMarks(tr: Transform, { source, marks, attrs }: Target): void {
 }
 
 /** Marks and attributes, at every depth: they move nothing, so they come before all else. */
-function emitLooks(tr: Transform, { targets }: Plan): void {
+function emitBearings(tr: Transform, { targets }: Plan): void {
   emitInlineMarks(tr, targets);
   for (const target of targets) {
     emitNodeMarks(tr, target);
-    for (const plan of target.inside ?? []) emitLooks(tr, plan);
+    for (const plan of target.inside ?? []) emitBearings(tr, plan);
   }
 }
 
@@ -74,11 +74,18 @@ const nodeOf = ({ kind, text, node, attrs, marks }: Target): Node =>
 /** Blocks that new tokens make: the tail of the paragraph they begin in, whole blocks, the head of the last. */
 function blocksOf(fresh: readonly Target[], open: boolean): { opening: Target | null; content: Node[] | Node }[] {
   const blocks: { opening: Target | null; content: Node[] | Node }[] = open ? [{ opening: null, content: [] }] : [];
-  for (const target of fresh) {
-    const last = blocks[blocks.length - 1];
+  for (let i = 0; i < fresh.length; i++) {
+    const target = fresh[i]!;
+    const last = blocks.at(-1);
     if (target.kind === 'opening') blocks.push({ opening: target, content: [] });
     else if (target.kind === 'block') blocks.push({ opening: target, content: nodeOf(target) });
-    else if (last && Array.isArray(last.content)) last.content.push(nodeOf(target));
+    else if (last && Array.isArray(last.content)) {
+      let text = target.text;
+      // Letters that bear the very same marks are one piece of text.
+      if (target.kind === 'letter')
+        while (fresh[i + 1]?.kind === 'letter' && fresh[i + 1]?.marks === target.marks) text += fresh[++i]?.text;
+      last.content.push(nodeOf({ ...target, text }));
+    }
   }
   return blocks;
 }
@@ -96,7 +103,7 @@ function emitInsertion(tr: Transform, pos: number, open: boolean, fresh: readonl
   }
   const nodes = blocks.map(({ opening, content }) =>
     Array.isArray(content)
-      ? schema.nodes.paragraph!.create(opening?.attrs ?? null, Fragment.fromArray(content), opening?.marks)
+      ? schema.nodes.paragraph.create(opening?.attrs ?? null, Fragment.fromArray(content), opening?.marks)
       : content,
   );
   const endsOpen = open && nodes[nodes.length - 1]!.isTextblock;
@@ -168,6 +175,6 @@ function emitStructure(tr: Transform, { region, targets }: Plan, removals: Remov
  * @param removals single for steps that others may have to be carried over (see emitRemoval)
  */
 export function emit(tr: Transform, plan: Plan, removals: Removals = 'single'): void {
-  emitLooks(tr, plan);
+  emitBearings(tr, plan);
   emitStructure(tr, plan, removals);
 }

@@ -1,7 +1,7 @@
 import { Fragment, type Node } from 'prosemirror-model';
-import { plainText, resolve } from '../reading/readings.js';
-import type { Change } from './list.js';
-import type { Verdict } from './verdict.js';
+import { plainText, resolve } from './readings.js';
+import type { Change } from '../changes/list.js';
+import type { Verdict } from '../changes/verdict.js';
 
 /** What would be wrong with the spaces if two changes that touch were decided differently. */
 export interface SpaceTrouble {
@@ -46,7 +46,7 @@ export function spaceTrouble(doc: Node, change: Change, changes: readonly Change
     const text = (mine: Verdict, its: Verdict) =>
       plainText(resolve(part, (id) => (id === change.id ? mine : id === other.id ? its : 'accept')));
     const whole = [text('accept', 'accept'), text('reject', 'reject')];
-    const most = Math.max(...whole.map(doubled));
+    const most = whole.map(doubled).reduce((a, b) => Math.max(a, b));
     for (const verdict of ['accept', 'reject'] as const) {
       const mixed = text(verdict, verdict === 'accept' ? 'reject' : 'accept');
       if (doubled(mixed) > most) return { trouble: 'doubled', verdict, other };

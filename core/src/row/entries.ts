@@ -1,5 +1,5 @@
 import type { Mark } from 'prosemirror-model';
-import type { Stamp } from '../manuscript/manuscript.js';
+import type { Signature } from '../manuscript/signature.js';
 import { schema } from '../manuscript/schema.js';
 import type { Properties } from '../manuscript/properties.js';
 
@@ -58,10 +58,10 @@ export const setNow = (marks: readonly Mark[], entry: Entry, name: string, now: 
 export function pushEntry(
   marks: readonly Mark[],
   type: string,
-  seal: Pick<Stamp, 'author' | 'date'> & { change: string },
+  signature: Signature,
   was: Properties,
   now: Properties,
 ): readonly Mark[] {
-  const order = 1 + Math.max(0, ...entriesOf(marks, type).map((entry) => entry.order));
-  return schema.marks[type]!.create({ ...seal, order, was, now }).addToSet(marks);
+  const order = 1 + Math.max(0, entriesOf(marks, type).at(-1)?.order ?? 0);
+  return schema.marks[type]!.create({ ...signature, order, was, now }).addToSet(marks);
 }

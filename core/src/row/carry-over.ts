@@ -19,16 +19,16 @@ export interface Laid extends Plan {
   inside: Map<Token, Laid>;
 }
 
-/** A place between two tokens may lie before or behind deleted ones that stand there. */
-interface Place {
+/** Where something between two tokens lands may lie before or behind deleted ones that stand there. */
+interface Landing {
   before: number;
   behind: number;
 }
 
-const shifted = ({ before, behind }: Place, by: number): Place => ({ before: before + by, behind: behind + by });
+const shifted = ({ before, behind }: Landing, by: number): Landing => ({ before: before + by, behind: behind + by });
 
 /** Where a position of the plainly edited document lies once the plan is carried out. */
-function place(laid: Laid, pos: number): Place {
+function landing(laid: Laid, pos: number): Landing {
   const { after, items, targets, region } = laid;
   const { at, end } = positions(laid);
   if (pos < after.from) return { before: pos, behind: pos };
@@ -49,7 +49,7 @@ function place(laid: Laid, pos: number): Place {
     if (target === undefined) continue;
     const inner = before && laid.inside.get(before);
     if (inner && pos > now.pos && pos < now.pos + now.size) {
-      return shifted(place(inner, pos), at[target]! - before.pos);
+      return shifted(landing(inner, pos), at[target]! - before.pos);
     }
     if (!inner && hasInside(now) && pos > now.pos && pos < now.pos + now.size) {
       return { before: at[target]! + pos - now.pos, behind: at[target]! + pos - now.pos };
@@ -91,7 +91,7 @@ function selectionIn(doc: Node, wanted: Selection, at: (pos: number) => number):
 /** Gives `out` the selection, stored marks and meta of the edit it stands for. */
 export function carryOver(state: EditorState, tr: Transaction, out: Transaction, laid: Laid): Transaction {
   const side = deletedForwards(state, laid) ? 'behind' : 'before';
-  out.setSelection(selectionIn(out.doc, tr.selection, (pos) => place(laid, pos)[side]));
+  out.setSelection(selectionIn(out.doc, tr.selection, (pos) => landing(laid, pos)[side]));
   if (tr.storedMarks) out.setStoredMarks(tr.storedMarks.filter((mark) => isProperty(mark.type.name)));
   const { meta } = tr as unknown as { meta: Record<string, unknown> };
   for (const key of Object.keys(meta)) out.setMeta(key, meta[key]);

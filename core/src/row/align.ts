@@ -1,0 +1,111 @@
+import type { Node } from 'prosemirror-model';
+import type { Mapping } from 'prosemirror-transform';
+import { byMaps, type Pairing } from './pairing.js';
+import { hasInside, isPendingDeletion, type Region, type Token } from './row.js';
+import { regionsOf, type Regions, type Side } from './touched.js';
+
+/**
+ * What an edit did to a row: each item is a token that lived on (both sides), that went (`before` only) or that came
+ * (`after` only). Between two tokens that live on, those that went stand before those that came.
+ */
+export interface Item {
+  before?: Token;
+  after?: Token;
+  /** What the edit did inside a token that lived on. */
+  inside?: Alignment;
+}
+
+export interface Alignment extends Regions {
+  items: Item[];
+}
+
+const isWordLetter = (token: Token | undefined) => token?.kind === 'letter' && /[\p{L}\p{N}\p{M}’']/u.test(token.text);
+
+/** Whether a token that went and one that came are the same after all. */
+function equal(gone: Token, come: Token): boolean {
+  if (gone.kind !== come.kind || isPendingDeletion(gone)) return false;
+  if (gone.kind === 'opening') return true;
+  if (gone.kind === 'letter') return gone.text === come.text;
+  if (gone.kind === 'block') return gone.node.eq(come.node);
+  return (
+    gone.node.type === come.node.type &&
+    gone.node.attrs.asset === come.node.attrs.asset &&
+    gone.node.content.eq(come.node.content)
+  );
+}
+
+/**
+ * How many tokens at the start (or, going backwards, at the end) of both lists are equal. Words are never taken apart,
+ * so that a word typed over another stays one replacement; openings match openings.
+ */
+function common(
+  gone: Token[],
+  come: Token[],
+  most: number,
+  at: (list: Token[], k: number) => Token | undefined,
+): number {
+  let n = 0;
+  while (n < most && equal(at(gone, n)!, at(come, n)!)) n++;
+  const splits = (list: Token[]) => isWordLetter(at(list, n - 1)) && isWordLetter(at(list, n));
+  while (n > 0 && (splits(gone) || splits(come))) n--;
+  return n;
+}
+const fromStart = (list: Token[], k: number) => list[k];
+const fromEnd = (list: Token[], k: number) => list[list.length - 1 - k];
+
+function closeGap(items: Item[], gone: Token[], come: Token[]): void {
+  const most = Math.min(gone.length, come.length);
+  const start = most && common(gone, come, most, fromStart);
+  let end = most > start ? common(gone.slice(start), come.slice(start), most - start, fromEnd) : 0;
+  // A table that goes takes the opening after it along, where another table comes in its place.
+  const replaced = gone[gone.length - end - 1]?.kind === 'block' && come[start]?.kind === 'block';
+  // And what is itself pending cannot be the opening that a new table comes with.
+  const opening = gone[gone.length - end];
+  const pending = come[come.length - end - 1]?.kind === 'block' && !!opening?.node.marks.length;
+  if (end && (replaced || pending)) end--;
+  for (let k = 0; k < start; k++) items.push({ before: gone[k]!, after: come[k]! });
+  for (const before of gone.slice(start, gone.length - end)) items.push({ before });
+  for (const after of come.slice(start, come.length - end)) items.push({ after });
+  for (let k = end; k > 0; k--) items.push({ before: gone[gone.length - k]!, after: come[come.length - k]! });
+}
+
+const insideOf = (region: Region, token: Token): Side => ({
+  doc: region.doc,
+  container: token.node,
+  start: token.pos + 1,
+});
+
+/** Lays two rows out beside each other by a pairing of their tokens, and what stands inside those that live on. */
+function layOut(sideBefore: Side, sideAfter: Side, pairing: Pairing): Alignment {
+  const { before, after } = regionsOf(sideBefore, sideAfter);
+  const partner = pairing(before, after);
+  const items: Item[] = [];
+  let gone: Token[] = [];
+  let next = 0;
+  before.row.forEach((token, i) => {
+    const at = partner[i]!;
+    if (at < next) {
+      gone.push(token); // it went, or (at >= 0) stands before something already passed
+      return;
+    }
+    if (gone.length || at > next) {
+      closeGap(items, gone, after.row.slice(next, at));
+      gone = [];
+    }
+    items.push({ before: token, after: after.row[at]! });
+    next = at + 1;
+  });
+  closeGap(items, gone, after.row.slice(next));
+  for (const item of items) {
+    const { before: was, after: now } = item;
+    if (!was || !now || !hasInside(was) || was.node.content === now.node.content) continue;
+    item.inside = layOut(insideOf(before, was), insideOf(after, now), pairing);
+  }
+  return { before, after, items };
+}
+
+/** Lays an edit out as a row of items. Looks only at the blocks it touched. */
+export function align(before: Node, after: Node, mapping: Mapping): Alignment {
+  const side = (doc: Node): Side => ({ doc, container: doc, start: 0 });
+  return layOut(side(before), side(after), byMaps(before.content.size, mapping));
+}
