@@ -47,8 +47,8 @@ test('what stands in one sentence or paragraph is found together', () => {
   );
   const second = changes[1]!;
   const words = (range: { from: number; to: number }) =>
-    changesIn(range, changes).map(({ before, place }) => `${before} ${place.paragraph}`);
+    changesIn(range, changes).map(({ before, whereabouts }) => `${before} ${whereabouts.paragraph}`);
   expect(words(sentenceAround(doc, second))).toEqual(['crab 1', 'eel 1']);
   expect(words(paragraphAround(doc, second))).toEqual(['crab 1', 'crab 1', 'eel 1']);
-  expect(changes.map(({ place }) => place.paragraph)).toEqual([1, 1, 1, 2]);
+  expect(changes.map(({ whereabouts }) => whereabouts.paragraph)).toEqual([1, 1, 1, 2]);
 });

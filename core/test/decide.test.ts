@@ -79,6 +79,17 @@ test('what an edit is recorded as depends on the text alone, not on how it was c
   );
 });
 
+test('what is typed beside a hit of a sweep is a change of its own, also right after the hit was made', () => {
+  const stamp = (id: string) => ({ author: 'ann', date: '2026-11-01T09:00:00Z', newChange: () => id });
+  const state = EditorState.create({ doc: documentOf('tide') });
+  const after = state.apply(record(state, state.tr.insertText('s', 5), stamp('sweep.1')));
+  const anew = EditorState.create({ doc: Node.fromJSON(schema, after.doc.toJSON()) });
+  for (const now of [after, anew]) {
+    const typed = record(now, now.tr.insertText('x', 6), stamp('c2')).doc;
+    expect(listChanges(typed).map(({ id }) => id)).toEqual(['sweep.1', 'c2']);
+  }
+});
+
 const positionOf = (doc: Node, block: number) => {
   let pos = 0;
   for (let i = 0; i < block; i++) pos += doc.child(i).nodeSize;
