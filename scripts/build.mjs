@@ -62,14 +62,19 @@ const tsc = (folder) => ['node_modules/typescript/bin/tsc', '-p', folder];
 const shared = ['tsconfig.base.json', 'package-lock.json'];
 const parts = {
   core: { what: 'Building the core', places: ['core/src', 'core/tsconfig.json'], args: tsc('core') },
+  wire: {
+    what: 'Building the wire',
+    places: ['core/src', 'wire/src', 'wire/tsconfig.json'],
+    args: tsc('wire'),
+  },
   server: {
     what: 'Building the server',
-    places: ['core/src', 'server/src', 'server/tsconfig.json'],
+    places: ['core/src', 'wire/src', 'server/src', 'server/tsconfig.json'],
     args: tsc('server'),
   },
   web: {
     what: 'Building the pages',
-    places: ['core/src', 'web'],
+    places: ['core/src', 'wire/src', 'web'],
     args: ['node_modules/vite/bin/vite.js', 'build', 'web'],
   },
 };

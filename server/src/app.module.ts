@@ -1,26 +1,34 @@
 import { Module } from '@nestjs/common';
 import { APP_GUARD } from '@nestjs/core';
 import { DatabaseModule } from './database/database.module.js';
-import { DocumentsModule } from './documents/documents.module.js';
+import { DecisionsModule } from './decisions/decisions.module.js';
 import { ExchangeModule } from './exchange/exchange.module.js';
-import { AccessGuard } from './http/access.js';
-import { HealthController } from './http/health.controller.js';
-import { LedgerModule } from './ledger/ledger.module.js';
+import { ManuscriptsModule } from './manuscripts/manuscripts.module.js';
 import { PeopleModule } from './people/people.module.js';
 import { PicturesModule } from './pictures/pictures.module.js';
+import { AccessGuard } from './policy/guard.js';
+import { PolicyModule } from './policy/memberships.js';
 import { PostModule } from './post/post.module.js';
+import { HealthController } from './running/health.controller.js';
+import { LimitsModule } from './running/limits.js';
+import { SettingsModule } from './settings/settings.js';
 import { ThreadsModule } from './threads/threads.module.js';
 import { ViewsModule } from './views/views.module.js';
+import { WorkModule } from './work/workers.js';
 
 @Module({
   imports: [
+    SettingsModule,
     DatabaseModule,
+    LimitsModule,
+    WorkModule,
+    PolicyModule,
     PeopleModule,
     ThreadsModule,
     ExchangeModule,
-    DocumentsModule,
+    ManuscriptsModule,
     PicturesModule,
-    LedgerModule,
+    DecisionsModule,
     ViewsModule,
     PostModule,
   ],

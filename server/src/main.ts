@@ -5,23 +5,19 @@ import path from 'node:path';
 import { NestFactory } from '@nestjs/core';
 import { ExpressAdapter, type NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
+import compression from 'compression';
 import cluster from 'node:cluster';
 import express, { type Request, type Response } from 'express';
 import { AppModule } from './app.module.js';
-import { LiveAdapter } from './collaboration/live.adapter.js';
-import { databaseUrl } from './database/database.module.js';
 import { loadDemo } from './demo/load.js';
 import { contentPolicy, screens } from './http/content-policy.js';
 import { sameOrigin, sessions } from './http/session.js';
-import { runProcesses, sayWell } from './processes.js';
-
-const port = Number(process.env.TEA_PENCIL_PORT ?? 4870);
-const host = process.env.TEA_PENCIL_HOST ?? '127.0.0.1';
-const secret = process.env.TEA_PENCIL_SECRET;
-if (!secret) throw new Error('TEA_PENCIL_SECRET is not set: start with "npm start".');
+import { LiveAdapter } from './live/adapter.js';
+import { runProcesses, sayWell } from './running/processes.js';
+import { readEnvironment, type Environment } from './settings/settings.js';
 
 /** Until the database answers, all that can be said is that it does not. */
-function waitingRoom() {
+function waitingRoom(port: number, host: string) {
   const app = express();
   app.use((_: Request, response: Response) =>
     response.status(503).json({ statusCode: 503, message: 'The database does not answer yet.' }),
@@ -30,20 +26,22 @@ function waitingRoom() {
   return () => new Promise<void>((done) => server.close(() => done()).closeAllConnections());
 }
 
-async function main(): Promise<void> {
+async function main(environment: Environment): Promise<void> {
+  const { TEA_PENCIL_PORT: port, TEA_PENCIL_HOST: host, TEA_PENCIL_DATABASE_URL: databaseUrl } = environment;
   // A process that joins others leaves the answering to them until it is ready.
-  const leave = cluster.isWorker && cluster.worker!.id > 1 ? null : waitingRoom();
+  const leave = cluster.isWorker && (cluster.worker?.id ?? 0) > 1 ? null : waitingRoom(port, host);
   const app = await NestFactory.create<NestExpressApplication>(AppModule, new ExpressAdapter(), {
     logger: ['error', 'warn'],
   });
-  if (process.env.TEA_PENCIL_DEMO !== '0') await loadDemo(app);
+  if (environment.TEA_PENCIL_DEMO === '1') await loadDemo(app);
 
-  const session = sessions(databaseUrl(), secret!);
+  const session = sessions(databaseUrl, environment.TEA_PENCIL_SECRET);
   app.use(contentPolicy);
   app.use(sameOrigin);
+  app.use(compression());
   app.use('/api', session);
   app.useBodyParser('json', { limit: '1mb' });
-  app.useWebSocketAdapter(new LiveAdapter(app, session, databaseUrl()));
+  app.useWebSocketAdapter(new LiveAdapter(app, session, databaseUrl));
 
   const documentation = new DocumentBuilder()
     .setTitle('Tea Pencil')
@@ -66,10 +64,14 @@ async function main(): Promise<void> {
   sayWell();
 }
 
-const processes = Number(process.env.TEA_PENCIL_PROCESSES ?? 1);
-if (processes > 1 && cluster.isPrimary) runProcesses(processes);
-else
-  main().catch((problem: unknown) => {
-    console.error(problem instanceof Error ? problem.message : problem);
-    process.exit(1);
-  });
+const end = (problem: unknown): void => {
+  console.error(problem instanceof Error ? problem.message : problem);
+  process.exit(1);
+};
+try {
+  const environment = readEnvironment(process.env);
+  if (environment.TEA_PENCIL_PROCESSES > 1 && cluster.isPrimary) runProcesses(environment.TEA_PENCIL_PROCESSES);
+  else main(environment).catch(end);
+} catch (problem) {
+  end(problem);
+}

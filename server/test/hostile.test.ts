@@ -3,7 +3,7 @@ import { Fragment, Slice } from 'prosemirror-model';
 import type { Transaction } from 'prosemirror-state';
 import { ReplaceStep } from 'prosemirror-transform';
 import { io } from 'socket.io-client';
-import { canonical, listChanges, schema } from '@tea-pencil/core';
+import { canonical, listChanges, schema, type MarkName } from '@tea-pencil/core';
 import { Editor } from './support/editor';
 import { demoPerson, startServer, type Running, type Visitor } from './support/server';
 
@@ -22,8 +22,8 @@ beforeAll(async () => {
 afterAll(() => server.stop());
 
 const now = () => new Date().toISOString().replace(/\.\d+/, '');
-const mark = (name: string, attrs: object) =>
-  schema.marks[name]!.create({ change: 'forged', author: maren.id, date: now(), ...attrs });
+const mark = (name: MarkName, attrs: object) =>
+  schema.marks[name].create({ change: 'forged', author: maren.id, date: now(), ...attrs });
 
 /** What the server has, before and after. */
 async function held() {

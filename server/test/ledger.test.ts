@@ -1,5 +1,5 @@
 import type { Piece } from '@tea-pencil/core';
-import { listChanges, remarkOf } from '@tea-pencil/core';
+import { describeChange, listChanges, remarkOf } from '@tea-pencil/core';
 import { Editor, type Answer } from './support/editor';
 import { demoPerson, startServer, type Running, type Visitor } from './support/server';
 
@@ -12,9 +12,8 @@ interface Row {
   decidedBy: string;
   before: string;
   after: string;
-  said: string;
   sentence: { before: Piece[]; after: Piece[] };
-  place: { paragraph: number };
+  whereabouts: { paragraph: number };
 }
 interface Ledger {
   numbers: [string, number][];
@@ -77,7 +76,7 @@ test('a decided change keeps what it was; one that went with it is there too, un
   const { numbers, decided } = await ledger(maren);
   expect(numbers).toHaveLength(1);
   const row = decided.find((one) => one.id === deletion.id)!;
-  expect(row).toMatchObject({ verdict: 'accept', decidedBy: ines.id, number: 2, place: { paragraph: 1 } });
+  expect(row).toMatchObject({ verdict: 'accept', decidedBy: ines.id, number: 2, whereabouts: { paragraph: 1 } });
   expect(words(row.sentence.before)).toBe('Turn the dry weed over with a stick.');
   expect(words(row.sentence.after)).toBe('Turn over with a stick.');
   expect(decided.find((one) => one.id === inside.id)).toMatchObject({ verdict: null, number: 1, after: 'dry ' });
@@ -93,7 +92,11 @@ test('a later decision about a change that is none any more leaves what was deci
   await decide([twice.id], 'accept');
   await decide(idsOf(), 'accept');
   const { decided } = await ledger();
-  expect(decided.find((one) => one.id === twice.id)).toMatchObject({ verdict: 'reject', said: 'inserted one word' });
+  expect(decided.find((one) => one.id === twice.id)).toMatchObject({ verdict: 'reject' });
+  // Facts are kept; the wording is made of them when it is read.
+  expect(decided.map((row) => describeChange(row as unknown as Parameters<typeof describeChange>[0]))).toContain(
+    'inserted one word',
+  );
 });
 
 test('the words of a decided change are found again, wherever they have gone', async () => {

@@ -1,20 +1,16 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
+import { Settings } from '../settings/settings.js';
 import { entities } from './entities.js';
 import { migrations } from './migrations.js';
-
-export function databaseUrl(): string {
-  const url = process.env.TEA_PENCIL_DATABASE_URL;
-  if (!url) throw new Error('TEA_PENCIL_DATABASE_URL is not set: start with "npm start".');
-  return url;
-}
 
 @Module({
   imports: [
     TypeOrmModule.forRootAsync({
-      useFactory: () => ({
+      inject: [Settings],
+      useFactory: ({ databaseUrl }: Settings) => ({
         type: 'postgres' as const,
-        url: databaseUrl(),
+        url: databaseUrl,
         entities,
         migrations,
         migrationsRun: true,

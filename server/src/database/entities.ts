@@ -1,7 +1,6 @@
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
-import type { Comment, LedgerEntry, Loss, Remark, ThreadPlace, Tint } from '@tea-pencil/core';
-import type { NoticeChoice, NoticeKind } from '../post/kinds.js';
-import type { Role } from './roles.js';
+import type { Comment, LedgerFacts, Loss, Place, Remark, Tint } from '@tea-pencil/core';
+import type { LoggedIntent, NoticeChoice, NoticeKind, Role } from '@tea-pencil/wire';
 
 /** Someone with an account, or (without a login) someone an imported file names. */
 @Entity('people')
@@ -54,14 +53,14 @@ export class NamedPersonRow {
   @Column('boolean', { default: false }) asked: boolean;
 }
 
-export type LoggedIntent = 'pencil' | 'ink' | 'decision' | 'anchor' | 'mend';
-
 /** One step of a manuscript's log, which is never thrown away. */
 @Entity('steps')
 export class StepRow {
   @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
   @PrimaryColumn('integer') version: number;
   @Column('jsonb') step: object;
+  /** The replaced ranges of its map, three integers each; none where it moves nothing. */
+  @Column('integer', { array: true, default: [] }) ranges: number[];
   /** Who sent it; null for what the server itself has mended. */
   @Column('text', { nullable: true }) author: string | null;
   @Column('text') intent: LoggedIntent;
@@ -90,7 +89,7 @@ export class ChangeRow {
   /** In which act; null with a verdict of an act that was before such acts were kept. */
   @Column('text', { name: 'decision_id', nullable: true }) decisionId: string | null;
   /** What it was when it was decided. */
-  @Column('jsonb', { nullable: true }) entry: LedgerEntry | null;
+  @Column('jsonb', { nullable: true }) entry: LedgerFacts | null;
   /** Counts up over all manuscripts in the order in which changes were recorded. */
   @Column({ type: 'bigint', insert: false, update: false }) serial: string;
 }
@@ -119,7 +118,7 @@ export class ThreadRow {
   @Column('text', { name: 'change_id', nullable: true }) changeId: string | null;
   @Column('boolean', { name: 'about_whole', default: false }) aboutWhole: boolean;
   /** Where it is, or its words were, while no anchor in the text says so. */
-  @Column('jsonb', { nullable: true }) place: ThreadPlace | null;
+  @Column('jsonb', { nullable: true }) place: Place | null;
   /** A note to its author, which nobody else is ever told of. */
   @Column('boolean', { name: 'to_self', default: false }) toSelf: boolean;
   @Column('text', { nullable: true }) tint: Tint | null;
@@ -163,6 +162,8 @@ export class NoticeRow {
   /** Whether it is to go out as mail, and when it did. */
   @Column('boolean', { name: 'goes_out', default: true }) goesOut: boolean;
   @Column('timestamptz', { name: 'mailed_at', nullable: true }) mailedAt: Date | null;
+  /** When a process took it on to send it; one that dies with it is followed by another. */
+  @Column('timestamptz', { name: 'claimed_at', nullable: true }) claimedAt: Date | null;
 }
 export interface NoticeFacts {
   decisions?: Record<string, { verdict: 'accept' | 'reject'; changes: string[] }>;

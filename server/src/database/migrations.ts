@@ -1,4 +1,5 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
+import { fillRanges, fillSummaries } from './filling.js';
 
 export class FirstTables1764000000000 implements MigrationInterface {
   name = 'FirstTables1764000000000';
@@ -239,6 +240,61 @@ export class Talk1764500000000 implements MigrationInterface {
   }
 }
 
+/**
+ * Nothing costs the whole book: the maps of steps as numbers and composed spans of them, what the desk tells of each
+ * manuscript, facts instead of sentences in the ledger, claimed mail, limits of rate.
+ */
+export class Room1764600000000 implements MigrationInterface {
+  name = 'Room1764600000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      ALTER TABLE steps ADD COLUMN ranges integer[] NOT NULL DEFAULT '{}';
+      CREATE TABLE step_spans (
+        manuscript_id text NOT NULL REFERENCES manuscripts ON DELETE CASCADE, level smallint NOT NULL, n integer NOT NULL,
+        ranges integer[] NOT NULL, PRIMARY KEY (manuscript_id, level, n)
+      );
+      CREATE TABLE summaries (
+        manuscript_id text PRIMARY KEY REFERENCES manuscripts ON DELETE CASCADE, version integer NOT NULL,
+        summary jsonb NOT NULL
+      );
+      ALTER TABLE notices ADD COLUMN claimed_at timestamptz;
+      CREATE TABLE rate_limits (key varchar(255) PRIMARY KEY, points integer NOT NULL DEFAULT 0, expire bigint);
+      CREATE INDEX open_threads ON threads (manuscript_id) WHERE NOT resolved;
+
+      UPDATE changes SET entry = (entry - 'place' - 'said') || jsonb_build_object(
+        'whereabouts', entry -> 'place',
+        'objects', CASE
+          WHEN entry ->> 'said' LIKE '% a table' THEN '["table"]'
+          WHEN entry ->> 'said' LIKE '% a row' THEN '["table_row"]'
+          WHEN entry ->> 'said' LIKE '% cells' THEN '["table_cell"]'
+          WHEN entry ->> 'said' LIKE '% a footnote' THEN '["footnote"]'
+          WHEN entry ->> 'said' LIKE '% a line break' THEN '["line_break"]'
+          WHEN entry ->> 'said' LIKE '% a picture' OR entry ->> 'said' LIKE '%picture%' OR entry ->> 'said' LIKE '%resized%'
+            OR entry ->> 'said' LIKE '%described%' THEN '["image"]'
+          ELSE '[]' END::jsonb,
+        'marks', CASE
+          WHEN entry ->> 'kind' IN ('formatting', 'paragraph') AND entry -> 'now' <> '{}' THEN '["restyled"]'
+          WHEN entry ->> 'said' LIKE 'inserted%' THEN '["insertion"]'
+          WHEN entry ->> 'said' LIKE 'deleted%' THEN '["deletion"]'
+          ELSE '["insertion", "deletion"]' END::jsonb)
+      WHERE entry IS NOT NULL;
+    `);
+    await fillRanges(runner);
+    await fillSummaries(runner);
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      UPDATE changes SET entry = NULL WHERE entry IS NOT NULL;
+      DROP INDEX open_threads;
+      DROP TABLE rate_limits, summaries, step_spans;
+      ALTER TABLE notices DROP COLUMN claimed_at;
+      ALTER TABLE steps DROP COLUMN ranges;
+    `);
+  }
+}
+
 export const migrations = [
   FirstTables1764000000000,
   Decisions1764100000000,
@@ -246,4 +302,5 @@ export const migrations = [
   ManyHands1764300000000,
   Reviewing1764400000000,
   Talk1764500000000,
+  Room1764600000000,
 ];

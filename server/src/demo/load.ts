@@ -4,8 +4,9 @@ import { nanoid } from 'nanoid';
 import type { DataSource } from 'typeorm';
 import { mentionsIn, type Person, type Thread } from '@tea-pencil/core';
 import { FactRow, ManuscriptRow, MemberRow, NoticeRow } from '../database/entities.js';
-import type { Role } from '../database/roles.js';
-import { ManuscriptsService } from '../documents/manuscripts.service.js';
+import type { Role } from '@tea-pencil/wire';
+import { keptText } from '../database/kept-text.js';
+import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
 import { PeopleService } from '../people/people.service.js';
 import { manuscriptOf } from './notation.js';
 import { beforeYouSetOut, foreword, forewordTalk, winterTides } from './other-texts.js';
@@ -93,7 +94,7 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
     const owner = ids[Object.keys(roles).find((letter) => roles[letter] === 'keeper')!]!;
     const id = await app
       .get(ManuscriptsService)
-      .add(owner, { title, note }, { doc, people: everyone, threads: full, assets: [] });
+      .add(owner, { title, note }, { text: keptText(doc), people: everyone, threads: full });
     await database.getRepository(MemberRow).save(
       Object.entries(roles).map(([letter, role]) => ({
         manuscriptId: id,

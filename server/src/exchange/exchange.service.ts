@@ -1,52 +1,63 @@
-import { BadRequestException, Injectable } from '@nestjs/common';
-import { Worker } from 'node:worker_threads';
-import { Node } from 'prosemirror-model';
-import { schema, type Reading } from '@tea-pencil/core';
-import { ManuscriptsService } from '../documents/manuscripts.service.js';
+import { BadRequestException, Injectable, NotFoundException, ServiceUnavailableException } from '@nestjs/common';
+import type { BroughtIn } from '@tea-pencil/wire';
+import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
+import { GivenUp, Workers } from '../work/workers.js';
+import type { CopyName } from './copies.js';
+import type { FileToRead, ReadFile } from './read-task.js';
+import type { CopyToWrite } from './write-task.js';
 
 /** The end of every refusal. */
 export const taken = 'Tea Pencil takes DOCX files and plain text (TXT).';
-const longest = 120_000;
 
-type Answer =
-  { reason: string } | { manuscript: Omit<Reading['manuscript'], 'doc'> & { doc: object }; losses: Reading['losses'] };
+const reasons: Record<GivenUp['because'], string> = {
+  stopped: 'was not read: it was stopped',
+  'too long': 'takes longer than two minutes to read',
+  'too large': 'is too large or too tangled to be read',
+};
 
+/** Files come in and go out; reading and writing them is done elsewhere. */
 @Injectable()
 export class ExchangeService {
-  constructor(private readonly manuscripts: ManuscriptsService) {}
+  constructor(
+    private readonly manuscripts: ManuscriptsService,
+    private readonly workers: Workers,
+  ) {}
 
   /**
    * Brings a file in as a new manuscript.
    * @throws BadRequestException that names the file, the reason and what is taken; nothing of the file is kept then
    */
-  async bringIn(owner: string, name: string, bytes: Uint8Array, stop: AbortSignal) {
+  async bringIn(owner: string, name: string, bytes: Uint8Array, stop: AbortSignal): Promise<BroughtIn> {
     const ending = /\.(\w+)$/.exec(name)?.[1]?.toLowerCase();
     const refuse = (reason: string) => new BadRequestException(`“${name}” ${reason}. ${taken}`);
     if (ending !== 'docx' && ending !== 'txt') throw refuse('is of a kind that cannot be brought in yet');
-    const answer = await this.#read(bytes, ending, stop);
-    if ('reason' in answer) throw refuse(answer.reason);
-    const { manuscript, losses } = answer;
-    const doc = Node.fromJSON(schema, manuscript.doc);
+    const read = await this.#read({ bytes, format: ending }, owner, stop);
+    if ('reason' in read) throw refuse(read.reason);
+    const { outside, losses, ...made } = read;
     const title = name.replace(/\.\w+$/, '').slice(0, 200) || 'Untitled';
-    const id = await this.manuscripts.addFromFile(owner, { title, losses }, { ...manuscript, doc });
+    const id = await this.manuscripts.add(owner, { title, losses }, made, outside);
     return { id, losses };
   }
 
-  #read(bytes: Uint8Array, format: 'docx' | 'txt', stop: AbortSignal): Promise<Answer> {
-    return new Promise((resolve) => {
-      const worker = new Worker(new URL('./read-worker.js', import.meta.url), {
-        workerData: { bytes, format },
-        resourceLimits: { maxOldGenerationSizeMb: 2048 },
-      });
-      const end = (answer: Answer) => {
-        clearTimeout(timer);
-        resolve(answer);
-        void worker.terminate();
-      };
-      const timer = setTimeout(() => end({ reason: 'takes longer than two minutes to read' }), longest);
-      stop.addEventListener('abort', () => end({ reason: 'was not read: it was stopped' }));
-      worker.once('message', end);
-      worker.once('error', () => end({ reason: 'is too large or too tangled to be read' }));
-    });
+  async #read(file: FileToRead, of: string, stop: AbortSignal): Promise<ReadFile> {
+    try {
+      return await this.workers.run<ReadFile>('readFile', file, { of, stop });
+    } catch (problem) {
+      return { reason: problem instanceof GivenUp ? reasons[problem.because] : reasons['too large'] };
+    }
+  }
+
+  /** A copy of a manuscript, for a person to take away. */
+  async takeAway(id: string, me: string, kind: CopyName, title: string): Promise<Uint8Array> {
+    const whole = await this.manuscripts.whole(id, me);
+    if (!whole) throw new NotFoundException('There is no text to take away.');
+    const task: CopyToWrite = { kind, about: { id, title }, whole };
+    try {
+      return await this.workers.run<Uint8Array>('writeCopy', task, { of: me });
+    } catch (problem) {
+      if (problem instanceof GivenUp)
+        throw new ServiceUnavailableException('The copy took too long to write. Nothing was changed; try again later.');
+      throw problem;
+    }
   }
 }

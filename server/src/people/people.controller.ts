@@ -5,6 +5,7 @@ import {
   ForbiddenException,
   Get,
   HttpCode,
+  HttpException,
   NotFoundException,
   Patch,
   Post,
@@ -14,19 +15,19 @@ import {
   UnauthorizedException,
   UploadedFile,
   UseFilters,
-  UseGuards,
   UseInterceptors,
 } from '@nestjs/common';
 import { FileInterceptor } from '@nestjs/platform-express';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
-import { Throttle, ThrottlerGuard } from '@nestjs/throttler';
 import type { Request, Response } from 'express';
 import Joi from 'joi';
-import { LiveGateway } from '../collaboration/live.gateway.js';
-import { Me } from '../http/access.js';
+import type { Account, Self } from '@tea-pencil/wire';
 import { nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
 import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
-import { PeopleService, type Account } from './people.service.js';
+import { Broadcasting } from '../live/broadcasting.js';
+import { Me } from '../policy/guard.js';
+import { Limits } from '../running/limits.js';
+import { PeopleService } from './people.service.js';
 
 const signInSchema = Joi.object({
   login: Joi.string().min(1).max(100).required(),
@@ -50,18 +51,19 @@ const demoSchema = Joi.object({ person: idSchema.required() });
 export class PeopleController {
   constructor(
     private readonly people: PeopleService,
-    private readonly live: LiveGateway,
+    private readonly live: Broadcasting,
+    private readonly limits: Limits,
   ) {}
 
-  @UseGuards(ThrottlerGuard)
-  @Throttle({ default: { limit: 30, ttl: 60_000 } })
   @Post('sign-in')
   @HttpCode(200)
   @Describes(signInSchema)
   async signIn(
     @ValidBody(signInSchema) body: { login: string; password: string },
     @Req() request: Request,
-  ): Promise<Account> {
+  ): Promise<Self> {
+    if (!(await this.limits.maySignIn(request.ip ?? '')))
+      throw new HttpException('Too many tries to sign in came from here. Please wait a minute.', 429);
     const id = await this.people.signIn(body.login, body.password);
     if (!id)
       throw new UnauthorizedException('This name and password do not belong together. Nothing else has changed.');
@@ -71,7 +73,7 @@ export class PeopleController {
   @Post('sign-in/demo')
   @HttpCode(200)
   @Describes(demoSchema)
-  async signInAsDemo(@ValidBody(demoSchema) { person }: { person: string }, @Req() request: Request): Promise<Account> {
+  async signInAsDemo(@ValidBody(demoSchema) { person }: { person: string }, @Req() request: Request): Promise<Self> {
     if (!(await this.people.hasDemo())) throw new ForbiddenException('The demo people are not here.');
     const account = await this.people.get(person);
     if (!account?.login || !account.note) throw new NotFoundException('There is no such demo person.');
@@ -94,7 +96,7 @@ export class PeopleController {
 
   /** Who one is; null for one who is not signed in. */
   @Get('me')
-  async me(@Me() id: string | undefined): Promise<{ me: Account | null }> {
+  async me(@Me() id: string | undefined): Promise<{ me: Self | null }> {
     return { me: id ? await this.people.self(id) : null };
   }
 
@@ -152,11 +154,13 @@ export class PeopleController {
   }
 
   /** A new session id for every sign-in, so that one known before is worth nothing after. */
-  private async begin(id: string, request: Request): Promise<Account> {
+  private async begin(id: string, request: Request): Promise<Self> {
     await new Promise<void>((done, fail) =>
       request.session.regenerate((e: unknown) => (e ? fail(e as Error) : done())),
     );
     request.session.personId = id;
-    return (await this.people.self(id))!;
+    const self = await this.people.self(id);
+    if (!self) throw new NotFoundException('There is no such person here any more.');
+    return self;
   }
 }

@@ -3,27 +3,10 @@ import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
 import { hash, verify } from '@node-rs/argon2';
 import { nanoid } from 'nanoid';
 import { DataSource, In, IsNull, Not, Repository } from 'typeorm';
-import { initialsOf, type Person } from '@tea-pencil/core';
+import { initialsOf } from '@tea-pencil/core';
+import type { Account, Colleague, Self } from '@tea-pencil/wire';
 import { FactRow, MemberRow, NamedPersonRow, PersonRow, PortraitRow } from '../database/entities.js';
-import type { Role } from '../database/roles.js';
 import { pictureFile } from '../pictures/picture-file.js';
-
-export interface Account extends Person {
-  login: string | null;
-  note: string | null;
-  /** Names the picture they have set, if they have set one. */
-  portrait: string | null;
-}
-
-/** Someone a manuscript knows: a member with a role, or an author it only names. */
-export interface Colleague extends Account {
-  role: Role | null;
-  hue: number;
-  /** Who of the people with accounts this is, as a keeper has said of someone a file names. */
-  matchedTo: string | null;
-  /** Whether a keeper has been asked who this is. */
-  asked: boolean;
-}
 
 @Injectable()
 export class PeopleService {
@@ -48,7 +31,7 @@ export class PeopleService {
   get = (id: string): Promise<Account | null> => this.people.findOneBy({ id });
 
   /** Oneself, with what nobody else is told. */
-  async self(id: string): Promise<(Account & { mail: string | null }) | null> {
+  async self(id: string): Promise<Self | null> {
     const person = await this.people.findOneBy({ id });
     const more = await this.people.findOne({ where: { id }, select: { id: true, mail: true } });
     return person && { ...person, mail: more?.mail ?? null };
@@ -107,12 +90,6 @@ export class PeopleService {
     const row = await this.database.getRepository(PortraitRow).findOneBy({ personId });
     if (!row) throw new NotFoundException('This person has set no picture.');
     return row;
-  }
-
-  /** The ids under which someone has written in a manuscript: their own, and those of people in a file that are they. */
-  async idsOf(manuscriptId: string, personId: string): Promise<Set<string>> {
-    const named = await this.named.findBy({ manuscriptId, matchedTo: personId });
-    return new Set([personId, ...named.map(({ personId: other }) => other)]);
   }
 
   /** The manuscripts in which someone is seen. */

@@ -12,11 +12,12 @@ import { FileInterceptor } from '@nestjs/platform-express';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import Joi from 'joi';
-import { Me } from '../http/access.js';
+import type { AddedPicture } from '@tea-pencil/wire';
 import { nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
 import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
 import { largestPicture } from './picture-file.js';
-import { PicturesService, type AddedPicture } from './pictures.service.js';
+import { Me } from '../policy/guard.js';
+import { PicturesService } from './pictures.service.js';
 
 const copySchema = Joi.object({ asset: idSchema.required() });
 

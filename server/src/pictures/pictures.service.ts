@@ -3,21 +3,17 @@ import { InjectRepository } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import { In, Repository } from 'typeorm';
 import type { Asset } from '@tea-pencil/core';
-import { AssetRow, MemberRow } from '../database/entities.js';
+import type { AddedPicture } from '@tea-pencil/wire';
+import { AssetRow } from '../database/entities.js';
+import { Memberships } from '../policy/memberships.js';
 import { pictureFile } from './picture-file.js';
-
-export interface AddedPicture {
-  asset: string;
-  width: number;
-  height: number;
-}
 
 /** The pictures of manuscripts. A picture belongs to one manuscript and is seen by its members only. */
 @Injectable()
 export class PicturesService {
   constructor(
     @InjectRepository(AssetRow) private readonly assets: Repository<AssetRow>,
-    @InjectRepository(MemberRow) private readonly members: Repository<MemberRow>,
+    private readonly memberships: Memberships,
   ) {}
 
   /** Keeps a picture for a manuscript. */
@@ -32,7 +28,7 @@ export class PicturesService {
   /** A picture, for a member of its manuscript; for anyone else there is none. */
   async get(id: string, personId: string): Promise<AssetRow> {
     const asset = await this.assets.findOneBy({ id });
-    const member = asset && (await this.members.existsBy({ manuscriptId: asset.manuscriptId, personId }));
+    const member = asset && (await this.memberships.of(asset.manuscriptId, personId));
     if (!asset || !member) throw new NotFoundException('There is no such picture, or you may not see it.');
     return asset;
   }

@@ -1,6 +1,10 @@
-/** What others do that concerns someone. */
-export const noticeKinds = ['mention', 'query', 'reply', 'decision', 'invitation'] as const;
-export type NoticeKind = (typeof noticeKinds)[number];
+import type { NoticeKind } from '@tea-pencil/wire';
 
-/** For each kind of notice: whether it comes at all, and whether by mail too. */
-export type NoticeChoice = Record<NoticeKind, 'nothing' | 'post' | 'mail'>;
+/** What others do that concerns someone, in the order in which one chooses. */
+export const noticeKinds = [
+  'mention',
+  'query',
+  'reply',
+  'decision',
+  'invitation',
+] as const satisfies readonly NoticeKind[];

@@ -1,6 +1,6 @@
 import { escapeHtml, remarkHtml, remarkText } from '@tea-pencil/core';
-import { roleWords } from '../http/access.js';
-import type { Notice } from './post.service.js';
+import type { Notice } from '@tea-pencil/wire';
+import { roleWords } from '../policy/acts.js';
 
 /** Notices as a mail: one for all that came together, plain and in HTML, with no picture from outside. */
 

@@ -2,35 +2,54 @@ import { Injectable, Logger, type OnModuleDestroy, type OnModuleInit } from '@ne
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import nodemailer from 'nodemailer';
-import { DataSource, In, type EntityManager } from 'typeorm';
+import { DataSource, In } from 'typeorm';
 import { NoticeRow, OutboxRow, PersonRow } from '../database/entities.js';
+import { Settings } from '../settings/settings.js';
 import { letterOf, type Letter } from './letter.js';
-import { namesIn, noticesOf } from './post.service.js';
+import { namesIn, noticesOf } from './read-notices.js';
 
 /** How often one looks for what is to go out, in milliseconds. */
 const beat = 1000;
-/** Where nothing has come for so long, what came before goes out as one mail; at the latest after ten times as long. */
-const quiet = Number(process.env.TEA_PENCIL_MAIL_PAUSE ?? 60) * 1000;
 /** After a mail could not be sent it is tried again so much later, in milliseconds. */
 const patience = 60_000;
+/** What a process took on and has not sent after so many minutes another one takes on. */
+const forgotten = 5;
 
-const server = process.env.TEA_PENCIL_SMTP_URL;
-const sender = process.env.TEA_PENCIL_MAIL_FROM ?? 'Tea Pencil <post@tea-pencil.example>';
-const home = process.env.TEA_PENCIL_URL ?? `http://localhost:${process.env.TEA_PENCIL_PORT ?? 4870}`;
+/** Notices that a process has taken on to send to one person. */
+interface Claim {
+  person: string;
+  notices: string[];
+  /** Those that the person has not read in the app yet. */
+  unread: string[];
+}
 
-/** Sends notices out as mail: over the server that is set, else into the outbox that ships with the app. */
+interface Ready {
+  person: PersonRow;
+  letter: Letter;
+}
+
+/**
+ * Sends notices out as mail: over the server that is set, else into the outbox that ships with the app. They are claimed
+ * first, sent while nothing is locked, and marked after.
+ */
 @Injectable()
 export class Mailer implements OnModuleInit, OnModuleDestroy {
   readonly #logger = new Logger('Mailer');
-  readonly #transport = server
-    ? nodemailer.createTransport(server)
-    : nodemailer.createTransport({ streamTransport: true, buffer: true, newline: 'unix' });
+  readonly #transport;
   #timer: ReturnType<typeof setInterval> | undefined;
   #busy = false;
   /** When to try again, by person. */
   readonly #notBefore = new Map<string, number>();
 
-  constructor(@InjectDataSource() private readonly database: DataSource) {}
+  constructor(
+    @InjectDataSource() private readonly database: DataSource,
+    private readonly settings: Settings,
+  ) {
+    const { server } = settings.mail;
+    this.#transport = server
+      ? nodemailer.createTransport(server)
+      : nodemailer.createTransport({ streamTransport: true, buffer: true, newline: 'unix' });
+  }
 
   onModuleInit(): void {
     this.#timer = setInterval(() => void this.#round(), beat).unref();
@@ -43,7 +62,7 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
     if (this.#busy) return;
     this.#busy = true;
     try {
-      while (await this.#sendNext());
+      for (let claim = await this.#claim(); claim; claim = await this.#claim()) await this.#deliver(claim);
     } catch (problem) {
       this.#logger.warn(`Mail waits: ${String(problem)}`); // the database is away; the next round tries again
     } finally {
@@ -51,65 +70,75 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
     }
   }
 
-  /** One mail to one person with all that waits for them. Of several processes one takes it. @returns whether there was one */
-  #sendNext(): Promise<boolean> {
-    return this.database.transaction(async (manager) => {
-      const waiting = await manager.query<{ person_id: string }[]>(
-        `SELECT person_id FROM notices WHERE goes_out AND mailed_at IS NULL GROUP BY person_id
-         HAVING max(at) < now() - $1 * interval '1 millisecond' OR min(at) < now() - $2 * interval '1 millisecond'`,
-        [quiet, quiet * 10],
+  /** Takes on all that waits for one person and has waited long enough. Of several processes one gets it. */
+  async #claim(): Promise<Claim | null> {
+    const free = `goes_out AND mailed_at IS NULL
+      AND (claimed_at IS NULL OR claimed_at < now() - interval '${forgotten} minutes')`;
+    const { pause } = this.settings.mail;
+    const waiting = await this.database.query<{ person_id: string }[]>(
+      `SELECT person_id FROM notices WHERE ${free} GROUP BY person_id
+       HAVING max(at) < now() - $1 * interval '1 millisecond' OR min(at) < now() - $2 * interval '1 millisecond'`,
+      [pause, pause * 10],
+    );
+    for (const { person_id: person } of waiting) {
+      if (Date.now() < (this.#notBefore.get(person) ?? 0)) continue;
+      const [rows] = await this.database.query<[{ id: string; read_at: Date | null }[], number]>(
+        `UPDATE notices SET claimed_at = now() WHERE id IN (
+           SELECT id FROM notices WHERE person_id = $1 AND ${free} FOR UPDATE SKIP LOCKED)
+         RETURNING id, read_at`,
+        [person],
       );
-      for (const { person_id: person } of waiting) {
-        if (Date.now() < (this.#notBefore.get(person) ?? 0)) continue;
-        const rows = await manager.query<{ id: string; read_at: Date | null }[]>(
-          `SELECT id, read_at FROM notices WHERE person_id = $1 AND goes_out AND mailed_at IS NULL
-           ORDER BY at FOR UPDATE SKIP LOCKED`,
-          [person],
-        );
-        if (!rows.length) continue;
-        // What has been read in the app needs no mail any more.
-        const unread = rows.filter((row) => row.read_at === null).map(({ id }) => id);
-        if (!(await this.#sent(manager, person, unread))) continue;
-        await manager.update(NoticeRow, { id: In(rows.map(({ id }) => id)) }, { mailedAt: new Date() });
-        return true;
-      }
-      return false;
-    });
+      if (!rows.length) continue;
+      // What has been read in the app needs no mail any more.
+      const unread = rows.filter((row) => row.read_at === null).map(({ id }) => id);
+      return { person, notices: rows.map(({ id }) => id), unread };
+    }
+    return null;
   }
 
-  /** Whether a mail went out, or none was needed. One that cannot be delivered waits, and holds up nobody else's. */
-  async #sent(manager: EntityManager, person: string, notices: readonly string[]): Promise<boolean> {
+  /** Sends what was claimed. What cannot be delivered waits, and holds up nobody else's. */
+  async #deliver({ person, notices, unread }: Claim): Promise<void> {
+    const which = { id: In(notices) };
     try {
-      await this.#send(manager, person, notices);
+      const ready = await this.#letter(person, unread);
+      const sent = ready && (await this.#send(ready));
+      await this.database.transaction(async (manager) => {
+        if (ready && sent) await manager.insert(OutboxRow, { ...kept(ready), raw: sent });
+        await manager.update(NoticeRow, which, { mailedAt: new Date(), claimedAt: null });
+      });
       this.#notBefore.delete(person);
-      return true;
     } catch (problem) {
       this.#notBefore.set(person, Date.now() + patience);
       this.#logger.warn(`A mail waits: ${String(problem)}`);
-      return false;
+      await this.database.getRepository(NoticeRow).update(which, { claimedAt: null });
     }
   }
 
-  async #send(manager: EntityManager, personId: string, ids: readonly string[]): Promise<void> {
+  /** What there is to send to someone, if there is anything and they can be written to. */
+  async #letter(personId: string, ids: readonly string[]): Promise<Ready | null> {
+    const { manager } = this.database;
     const notices = ids.length ? (await noticesOf(manager, personId, ids)).reverse() : [];
     const person = await manager.findOne(PersonRow, {
       where: { id: personId },
       select: { id: true, name: true, mail: true },
     });
-    if (!notices.length || !person?.mail) return;
+    if (!notices.length || !person?.mail) return null;
     const names = await namesIn(manager, notices);
-    const letter = letterOf(notices, (id) => names.get(id) ?? 'someone', home);
-    const recipient = { name: person.name, address: person.mail };
-    const { subject, plain, html } = letter;
-    const sent = await this.#transport.sendMail({ from: sender, to: recipient, subject, text: plain, html });
-    if (!server) await this.#keep(manager, person, letter, (sent as { message: Buffer }).message);
+    return { person, letter: letterOf(notices, (id) => names.get(id) ?? 'someone', this.settings.home) };
   }
 
-  async #keep(manager: EntityManager, person: PersonRow, letter: Letter, raw: Buffer): Promise<void> {
-    const recipient = `${person.name} <${person.mail}>`;
-    await manager.insert(OutboxRow, { id: nanoid(12), personId: person.id, recipient, ...letter, raw });
+  /** Hands a letter to the server for mail; without one, what would have been handed over. */
+  async #send({ person, letter: { subject, plain: text, html } }: Ready): Promise<Buffer | null> {
+    const { from, server } = this.settings.mail;
+    const to = { name: person.name, address: person.mail ?? '' };
+    const sent: unknown = await this.#transport.sendMail({ from, to, subject, text, html });
+    return server ? null : (sent as { message: Buffer }).message;
   }
 }
 
-/** Whether mail goes into the outbox instead of out. */
-export const standsIn = !server;
+const kept = ({ person, letter }: Ready) => ({
+  id: nanoid(12),
+  personId: person.id,
+  recipient: `${person.name} <${person.mail}>`,
+  ...letter,
+});

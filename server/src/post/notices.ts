@@ -3,12 +3,10 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import { DataSource, In, IsNull, MoreThan, type EntityManager } from 'typeorm';
 import { mentionsIn, type Remark } from '@tea-pencil/core';
-import { Authority } from '../collaboration/authority.js';
-import { LiveGateway } from '../collaboration/live.gateway.js';
-import type { Decided } from '../collaboration/submissions.js';
+import type { NoticeChoice, NoticeKind, Role } from '@tea-pencil/wire';
 import { CommentRow, MemberRow, NamedPersonRow, NoticeRow, PersonRow, type NoticeFacts } from '../database/entities.js';
-import type { Role } from '../database/roles.js';
-import type { NoticeChoice, NoticeKind } from './kinds.js';
+import { Decisions, type Decided } from '../decisions/decisions.service.js';
+import { Broadcasting } from '../live/broadcasting.js';
 
 /** Where something was said. */
 interface Said {
@@ -40,43 +38,57 @@ export const usualChoice: NoticeChoice = {
 /** Decisions by one person within this time make one notice, in milliseconds. */
 const together = 30 * 60_000;
 
-/** Tells people what others did that concerns them. Nobody is told of what they did themselves. */
+/** Somebody who has post about a manuscript. */
+export interface Addressee {
+  person: string;
+  manuscript: string;
+}
+
+/**
+ * Tells people what others did that concerns them. Nobody is told of what they did themselves. A notice is kept in the
+ * transaction of what it is about; that there is post is announced by whoever made the transaction, once it is committed.
+ */
 @Injectable()
 export class Notices implements OnModuleInit {
   readonly #logger = new Logger('Notices');
 
   constructor(
     @InjectDataSource() private readonly database: DataSource,
-    private readonly authority: Authority,
-    private readonly live: LiveGateway,
+    private readonly decisions: Decisions,
+    private readonly live: Broadcasting,
   ) {}
 
   onModuleInit(): void {
-    this.authority.events.on('decided', (decided) => {
+    this.decisions.events.on('decided', (decided) => {
       this.#decided(decided).catch((problem: unknown) => this.#logger.warn(String(problem)));
     });
+  }
+
+  /** Tells people who are here that they have post; only of what is committed. */
+  announce(addressees: readonly Addressee[]): void {
+    for (const { person, manuscript } of addressees) this.live.changedFor(person, manuscript, 'post');
   }
 
   /** A comment in a thread that others see: for who is asked, who is mentioned, and who has spoken there before. */
   async comment(
     manager: EntityManager,
     said: Omit<Said, 'comment'> & { comment: { id: string; body: Remark; queryTo: string | null } },
-  ): Promise<void> {
+  ): Promise<Addressee[]> {
     const { manuscript, by, thread, comment } = said;
     const earlier = await manager.findBy(CommentRow, { threadId: thread, deletedAt: IsNull() });
     const kinds = new Map<string, NoticeKind>(earlier.map(({ author }) => [author, 'reply' as const]));
     for (const person of mentionsIn(comment.body)) kinds.set(person, 'mention');
     if (comment.queryTo) kinds.set(comment.queryTo, 'query');
     const about = { manuscript, by, thread, comment: comment.id };
-    await this.#tell(
+    return this.#keep(
       manager,
       [...kinds].map(([person, kind]) => ({ person, kind, ...about })),
     );
   }
 
   /** People who are mentioned in a comment that was changed. */
-  async mentioned(manager: EntityManager, said: Said, people: readonly string[]): Promise<void> {
-    await this.#tell(
+  mentioned(manager: EntityManager, said: Said, people: readonly string[]): Promise<Addressee[]> {
+    return this.#keep(
       manager,
       people.map((person) => ({ person, kind: 'mention' as const, ...said })),
     );
@@ -88,8 +100,8 @@ export class Notices implements OnModuleInit {
   }
 
   /** Someone was given a role in a manuscript that they had no part in. */
-  async invited(manuscript: string, by: string, person: string, role: Role): Promise<void> {
-    await this.#tell(this.database.manager, [{ person, kind: 'invitation', manuscript, by, facts: { role } }]);
+  invited(manuscript: string, by: string, person: string, role: Role): Promise<Addressee[]> {
+    return this.#keep(this.database.manager, [{ person, kind: 'invitation', manuscript, by, facts: { role } }]);
   }
 
   /** Who an author is among the people with accounts. */
@@ -98,7 +110,8 @@ export class Notices implements OnModuleInit {
     return named?.matchedTo ?? author;
   }
 
-  async #tell(manager: EntityManager, notices: readonly NewNotice[]): Promise<void> {
+  async #keep(manager: EntityManager, notices: readonly NewNotice[]): Promise<Addressee[]> {
+    const kept: Addressee[] = [];
     for (const { person: author, kind, manuscript, by, thread, comment, facts = {} } of notices) {
       const person = await this.#accountOf(manager, manuscript, author);
       if (person === by) continue;
@@ -116,51 +129,63 @@ export class Notices implements OnModuleInit {
         facts,
         goesOut: way === 'mail',
       });
-      this.live.changedFor(person, manuscript, 'post');
+      kept.push({ person, manuscript });
     }
+    return kept;
   }
 
   /** Decisions on somebody's changes: those of one person that follow one another make one notice. */
-  async #decided({ manuscript, decision, by, takenBack, verdict, changes }: Decided): Promise<void> {
-    await this.database.transaction(async (manager) => {
+  async #decided(decided: Decided): Promise<void> {
+    const { manuscript, by, takenBack } = decided;
+    const addressees = await this.database.transaction(async (manager) => {
       // One after the other, so that two decisions in a row do not make two notices.
       await manager.query('SELECT pg_advisory_xact_lock(hashtext($1))', [`notices ${manuscript} ${by}`]);
-      const about = { manuscriptId: manuscript, kind: 'decision' as const, readAt: IsNull() };
-      if (takenBack) {
-        for (const row of await manager.findBy(NoticeRow, about)) {
-          const { [decision]: gone, ...left } = row.facts.decisions ?? {};
-          if (!gone) continue;
-          if (Object.keys(left).length) await manager.update(NoticeRow, row.id, { facts: { decisions: left } });
-          else await manager.delete(NoticeRow, row.id);
-          this.live.changedFor(row.personId, manuscript, 'post');
-        }
-        return;
-      }
-      const byPerson = new Map<string, string[]>();
-      for (const author of new Set(changes.map((change) => change.author))) {
-        const person = await this.#accountOf(manager, manuscript, author);
-        const own = changes.filter((change) => change.author === author).map(({ id }) => id);
-        byPerson.set(person, [...(byPerson.get(person) ?? []), ...own]);
-      }
-      for (const [personId, ids] of byPerson) {
-        const since = new Date(Date.now() - together);
-        const row = await manager.findOne(NoticeRow, {
-          where: { ...about, actor: by, personId, mailedAt: IsNull(), at: MoreThan(since) },
-          order: { at: 'DESC' },
-        });
-        const act = { [decision]: { verdict, changes: ids } };
-        if (row) {
-          await manager.update(NoticeRow, row.id, {
-            facts: { decisions: { ...row.facts.decisions, ...act } },
-            at: new Date(),
-          });
-          this.live.changedFor(personId, manuscript, 'post');
-        } else
-          await this.#tell(manager, [
-            { person: personId, kind: 'decision', manuscript, by, facts: { decisions: act } },
-          ]);
-      }
+      return takenBack ? this.#undecided(manager, decided) : this.#addDecision(manager, decided);
     });
+    this.announce(addressees);
+  }
+
+  /** A decision that was taken back leaves the notices that tell of it. */
+  async #undecided(manager: EntityManager, { manuscript, decision }: Decided): Promise<Addressee[]> {
+    const told: Addressee[] = [];
+    const about = { manuscriptId: manuscript, kind: 'decision' as const, readAt: IsNull() };
+    for (const row of await manager.findBy(NoticeRow, about)) {
+      const { [decision]: gone, ...left } = row.facts.decisions ?? {};
+      if (!gone) continue;
+      if (Object.keys(left).length) await manager.update(NoticeRow, row.id, { facts: { decisions: left } });
+      else await manager.delete(NoticeRow, row.id);
+      told.push({ person: row.personId, manuscript });
+    }
+    return told;
+  }
+
+  async #addDecision(manager: EntityManager, decided: Decided): Promise<Addressee[]> {
+    const { manuscript, decision, by, verdict, changes } = decided;
+    const byPerson = new Map<string, string[]>();
+    for (const author of new Set(changes.map((change) => change.author))) {
+      const person = await this.#accountOf(manager, manuscript, author);
+      const own = changes.filter((change) => change.author === author).map(({ id }) => id);
+      byPerson.set(person, [...(byPerson.get(person) ?? []), ...own]);
+    }
+    const told: Addressee[] = [];
+    const since = new Date(Date.now() - together);
+    for (const [personId, ids] of byPerson) {
+      const about = { manuscriptId: manuscript, kind: 'decision' as const, readAt: IsNull(), claimedAt: IsNull() };
+      const row = await manager.findOne(NoticeRow, {
+        where: { ...about, actor: by, personId, mailedAt: IsNull(), at: MoreThan(since) },
+        order: { at: 'DESC' },
+      });
+      const act = { [decision]: { verdict, changes: ids } };
+      if (row) {
+        const facts = { decisions: { ...row.facts.decisions, ...act } };
+        await manager.update(NoticeRow, row.id, { facts, at: new Date() });
+        told.push({ person: personId, manuscript });
+      } else {
+        const fresh = { person: personId, kind: 'decision' as const, manuscript, by, facts: { decisions: act } };
+        for (const addressee of await this.#keep(manager, [fresh])) told.push(addressee);
+      }
+    }
+    return told;
   }
 }
 

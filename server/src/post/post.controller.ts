@@ -2,11 +2,12 @@ import { Controller, Get, HttpCode, Patch, Put, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import Joi from 'joi';
-import { Me } from '../http/access.js';
+import type { NoticeChoice, Outbox, Post as PostOf } from '@tea-pencil/wire';
 import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
-import { noticeKinds, type NoticeChoice } from './kinds.js';
-import { standsIn } from './mailer.js';
-import { PostService, type Post as PostOf } from './post.service.js';
+import { Me } from '../policy/guard.js';
+import { Settings } from '../settings/settings.js';
+import { noticeKinds } from './kinds.js';
+import { PostService } from './post.service.js';
 
 const markSchema = Joi.object({
   notices: Joi.array().items(idSchema).min(1).max(1000),
@@ -18,7 +19,10 @@ const choiceSchema = Joi.object(Object.fromEntries(noticeKinds.map((kind) => [ki
 @ApiTags('post')
 @Controller('api')
 export class PostController {
-  constructor(private readonly post: PostService) {}
+  constructor(
+    private readonly post: PostService,
+    private readonly settings: Settings,
+  ) {}
 
   @Get('post')
   list(@Me() me: string): Promise<PostOf> {
@@ -41,12 +45,9 @@ export class PostController {
 
   /** The mail that would have been sent; none where it is really sent. */
   @Get('outbox')
-  async outbox(@Me() me: string) {
-    const mails = standsIn ? await this.post.mails(me) : [];
-    return {
-      standsIn,
-      mails: mails.map(({ id, recipient, subject, plain, at }) => ({ id, recipient, subject, plain, at })),
-    };
+  async outbox(@Me() me: string): Promise<Outbox> {
+    const standsIn = !this.settings.mail.server;
+    return { standsIn, mails: standsIn ? await this.post.mails(me) : [] };
   }
 
   /** A mail as it would arrive, so served that it can do nothing but be read, within pages of ours. */

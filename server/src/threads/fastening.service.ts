@@ -1,43 +1,32 @@
 import { BadRequestException, ConflictException, Injectable, ServiceUnavailableException } from '@nestjs/common';
 import { EditorState } from 'prosemirror-state';
-import { Mapping, Step, Transform } from 'prosemirror-transform';
+import { Transform } from 'prosemirror-transform';
 import type { Mark, Node } from 'prosemirror-model';
 import { nanoid } from 'nanoid';
 import type { EntityManager } from 'typeorm';
-import {
-  allGoes,
-  anchors,
-  joinedRanges,
-  mappedRange,
-  record,
-  schema,
-  toDate,
-  wordsOf,
-  type Range,
-  type ThreadPlace,
-} from '@tea-pencil/core';
-import { Authority } from '../collaboration/authority.js';
-import { StepLog } from '../collaboration/step-log.js';
-import type { Answer } from '../collaboration/submissions.js';
+import { allGoes, anchors, joinedRanges, record, schema, toDate, wordsOf, type Place } from '@tea-pencil/core';
+import type { Outcome } from '@tea-pencil/wire';
+import { Authority } from '../live/authority.js';
+import { History } from '../live/history.js';
 
 /** The client under which steps of threads are logged; no editor takes them for its own. */
 const client = 'threads';
 const longestQuote = 5000;
 
 /** Where a thread is to be, in the text as it is now, and the words there. */
-export interface Spot extends ThreadPlace {
+export interface Spot extends Place {
   quote: string;
 }
 
 const outside = 'This place is not in the text. Nothing was changed; select the words again.';
-const anchorOf = (thread: string): Mark => schema.marks.anchor!.create({ thread });
+const anchorOf = (thread: string): Mark => schema.marks.anchor.create({ thread });
 
 /** Fastens threads to words, and turns proposed wording into changes: what threads do to the text. */
 @Injectable()
 export class Fastening {
   constructor(
     private readonly authority: Authority,
-    private readonly log: StepLog,
+    private readonly history: History,
   ) {}
 
   text = (manuscript: string) => this.authority.text(manuscript);
@@ -46,15 +35,13 @@ export class Fastening {
    * A place that somebody saw in the text at a version, in the text as it is now.
    * @throws BadRequestException when there was no such place
    */
-  async spot(manuscript: string, doc: Node, version: number, place: ThreadPlace): Promise<Spot> {
+  async spot(manuscript: string, doc: Node, version: number, place: Place): Promise<Spot> {
     if (place.version > version) throw new BadRequestException(outside);
-    const rows = await this.log.since(manuscript, place.version, version);
-    const mapping = new Mapping(rows.map(({ step }) => Step.fromJSON(schema, step).getMap()));
     let size = doc.content.size;
-    for (const map of mapping.maps)
+    for (const map of await this.history.maps(manuscript, place.version, version))
       map.forEach((from, to, newFrom, newTo) => void (size -= newTo - newFrom - (to - from)));
     if (place.from > place.to || place.to > size) throw new BadRequestException(outside);
-    const { from, to } = mappedRange(place, (pos, side) => mapping.map(pos, side));
+    const [{ from, to } = place] = await this.history.forward(manuscript, [place], version);
     return { version, from, to, quote: wordsOf(doc, [{ from, to }]).slice(0, longestQuote) };
   }
 
@@ -66,7 +53,7 @@ export class Fastening {
     manuscript: string,
     by: string,
     thread: string,
-    place: ThreadPlace,
+    place: Place,
     keep: (manager: EntityManager, spot: Spot, fastened: boolean) => Promise<void>,
     needsWords = false,
   ): Promise<void> {
@@ -118,12 +105,6 @@ export class Fastening {
     return change;
   }
 
-  /** The step maps from a version to a later one. */
-  async maps(manuscript: string, from: number, to: number): Promise<Mapping['maps']> {
-    const rows = await this.log.since(manuscript, from, to);
-    return rows.map(({ step }) => Step.fromJSON(schema, step).getMap());
-  }
-
   async #write(
     manuscript: string,
     make: (text: { doc: Node; version: number }) => Promise<{
@@ -135,7 +116,7 @@ export class Fastening {
     }>,
   ): Promise<void> {
     let problem: unknown;
-    const answer: Answer = await this.authority.write(manuscript, async (text) => {
+    const outcome: Outcome = await this.authority.write(manuscript, async (text) => {
       try {
         const { tr, by, intent, fresh, also } = await make(text);
         const batch = { steps: tr.steps, author: by, intent, client, ...(fresh && { fresh }) };
@@ -146,13 +127,7 @@ export class Fastening {
       }
     });
     if (problem !== undefined) throw problem;
-    if ('refused' in answer) throw new BadRequestException(answer.refused);
-    if (!('taken' in answer)) throw new ServiceUnavailableException('later' in answer ? answer.later : outside);
+    if ('refused' in outcome) throw new BadRequestException(outcome.refused);
+    if (!('taken' in outcome)) throw new ServiceUnavailableException('later' in outcome ? outcome.later : outside);
   }
-}
-
-/** A place brought forward over steps, from the version it is of. */
-export function forward(place: ThreadPlace, maps: Mapping['maps'], version: number): Range {
-  const mapping = new Mapping(maps.slice(place.version - version));
-  return mappedRange(place, (pos, side) => mapping.map(pos, side));
 }

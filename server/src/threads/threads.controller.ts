@@ -1,12 +1,13 @@
 import { Controller, Get, HttpCode, Patch, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import Joi from 'joi';
-import { tints, type Thread, type ThreadPlace, type Tint } from '@tea-pencil/core';
-import { LiveGateway } from '../collaboration/live.gateway.js';
-import type { MemberRow } from '../database/entities.js';
-import { Me, Membership } from '../http/access.js';
+import { tints, type Place, type Thread, type Tint } from '@tea-pencil/core';
+import type { EditedComment, NewComment, NewThread } from '@tea-pencil/wire';
 import { changeSchema, Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
-import { ThreadsService, type Actor, type NewComment, type NewThread } from './threads.service.js';
+import { Broadcasting } from '../live/broadcasting.js';
+import { Me, Member } from '../policy/guard.js';
+import type { Membership } from '../policy/may.js';
+import { ThreadsService } from './threads.service.js';
 
 const place = Joi.number().integer().min(0).max(1e9).required();
 const placeSchema = Joi.object({ version: place, from: place, to: place });
@@ -43,7 +44,7 @@ const settleSchema = Joi.object({ settled: Joi.boolean().required() });
 export class ThreadsController {
   constructor(
     private readonly threads: ThreadsService,
-    private readonly live: LiveGateway,
+    private readonly live: Broadcasting,
   ) {}
 
   @Get()
@@ -54,18 +55,18 @@ export class ThreadsController {
   @Post()
   @HttpCode(204)
   @Describes(beginSchema)
-  async begin(@Membership() member: MemberRow, @ValidBody(beginSchema) thread: NewThread): Promise<void> {
-    await this.threads.begin(actor(member), thread);
+  async begin(@Member() member: Membership, @ValidBody(beginSchema) thread: NewThread): Promise<void> {
+    await this.threads.begin(member, thread);
     await this.#changed(member, thread.id);
   }
 
   @Patch()
   @Describes(turnSchema)
   async turnAll(
-    @Membership() member: MemberRow,
+    @Member() member: Membership,
     @ValidBody(turnSchema) { threads, resolved }: { threads: string[]; resolved: boolean },
   ): Promise<{ turned: string[] }> {
-    const { turned, shared } = await this.threads.turn(actor(member), threads, resolved);
+    const { turned, shared } = await this.threads.turn(member, threads, resolved);
     if (shared) this.live.changed(member.manuscriptId, 'threads');
     else this.live.changedFor(member.personId, member.manuscriptId, 'threads');
     return { turned };
@@ -76,11 +77,11 @@ export class ThreadsController {
   @Describes(stateSchema)
   async setState(
     @ValidId('thread') thread: string,
-    @Membership() member: MemberRow,
+    @Member() member: Membership,
     @ValidBody(stateSchema) { resolved, tint: asked }: { resolved?: boolean; tint?: Tint | null },
   ): Promise<void> {
-    if (resolved !== undefined) await this.threads.turn(actor(member), [thread], resolved);
-    else await this.threads.tint(actor(member), thread, asked!);
+    if (resolved !== undefined) await this.threads.turn(member, [thread], resolved);
+    else await this.threads.tint(member, thread, asked!);
     await this.#changed(member, thread);
   }
 
@@ -89,10 +90,10 @@ export class ThreadsController {
   @Describes(placeSchema)
   async place(
     @ValidId('thread') thread: string,
-    @Membership() member: MemberRow,
-    @ValidBody(placeSchema) at: ThreadPlace,
+    @Member() member: Membership,
+    @ValidBody(placeSchema) at: Place,
   ): Promise<void> {
-    await this.threads.place(actor(member), thread, at);
+    await this.threads.place(member, thread, at);
     await this.#changed(member, thread);
   }
 
@@ -101,10 +102,10 @@ export class ThreadsController {
   @Describes(commentSchema)
   async reply(
     @ValidId('thread') thread: string,
-    @Membership() member: MemberRow,
+    @Member() member: Membership,
     @ValidBody(commentSchema) comment: NewComment,
   ): Promise<void> {
-    await this.threads.reply(actor(member), thread, comment);
+    await this.threads.reply(member, thread, comment);
     await this.#changed(member, thread);
   }
 
@@ -114,10 +115,10 @@ export class ThreadsController {
   async edit(
     @ValidId('thread') thread: string,
     @ValidId('comment') comment: string,
-    @Membership() member: MemberRow,
-    @ValidBody(editSchema) change: { body?: unknown; deleted?: boolean },
+    @Member() member: Membership,
+    @ValidBody(editSchema) change: EditedComment,
   ): Promise<void> {
-    await this.threads.edit(actor(member), thread, comment, change);
+    await this.threads.edit(member, thread, comment, change);
     await this.#changed(member, thread);
   }
 
@@ -127,10 +128,10 @@ export class ThreadsController {
   async settle(
     @ValidId('thread') thread: string,
     @ValidId('comment') comment: string,
-    @Membership() member: MemberRow,
+    @Member() member: Membership,
     @ValidBody(settleSchema) { settled }: { settled: boolean },
   ): Promise<void> {
-    await this.threads.settle(actor(member), thread, comment, settled);
+    await this.threads.settle(member, thread, comment, settled);
     await this.#changed(member, thread);
   }
 
@@ -139,22 +140,16 @@ export class ThreadsController {
   async propose(
     @ValidId('thread') thread: string,
     @ValidId('comment') comment: string,
-    @Membership() member: MemberRow,
+    @Member() member: Membership,
   ): Promise<{ change: string }> {
-    const made = await this.threads.propose(actor(member), thread, comment);
+    const made = await this.threads.propose(member, thread, comment);
     await this.#changed(member, thread);
     return made;
   }
 
   /** Everyone who has the manuscript open is told; of a note to oneself only its author. */
-  async #changed({ manuscriptId, personId }: MemberRow, thread: string): Promise<void> {
+  async #changed({ manuscriptId, personId }: Membership, thread: string): Promise<void> {
     if (await this.threads.isToSelf(thread)) this.live.changedFor(personId, manuscriptId, 'threads');
     else this.live.changed(manuscriptId, 'threads');
   }
 }
-
-const actor = ({ manuscriptId, personId, role }: MemberRow): Actor => ({
-  manuscript: manuscriptId,
-  me: personId,
-  role,
-});

@@ -1,16 +1,17 @@
 import { Module } from '@nestjs/common';
-import { CollaborationModule } from '../collaboration/collaboration.module.js';
 import { DatabaseModule } from '../database/database.module.js';
-import { PeopleModule } from '../people/people.module.js';
+import { LiveModule } from '../live/live.module.js';
+import { PolicyModule } from '../policy/memberships.js';
 import { PostModule } from '../post/post.module.js';
 import { Fastening } from './fastening.service.js';
+import { ThreadPlaces } from './thread-places.js';
 import { ThreadsController } from './threads.controller.js';
 import { ThreadsService } from './threads.service.js';
 
 @Module({
-  imports: [DatabaseModule, CollaborationModule, PeopleModule, PostModule],
+  imports: [DatabaseModule, LiveModule, PolicyModule, PostModule],
   controllers: [ThreadsController],
-  providers: [ThreadsService, Fastening],
+  providers: [Fastening, ThreadPlaces, ThreadsService],
   exports: [ThreadsService],
 })
 export class ThreadsModule {}

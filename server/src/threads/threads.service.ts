@@ -9,56 +9,39 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, In, IsNull, type EntityManager } from 'typeorm';
 import {
   anchors,
-  foundAgain,
-  ledgerEntry,
+  ledgerFacts,
   listChanges,
   mentionsIn,
   readRemark,
   toDate,
   UnreadableRemark,
+  type Place,
   type Remark,
   type Thread,
-  type ThreadPlace,
   type Tint,
 } from '@tea-pencil/core';
-import { ChangeRow, CommentRow, MemberRow, PersonRow, ThreadRow } from '../database/entities.js';
-import { mayAtLeast, type Role } from '../database/roles.js';
-import { mayInTalk, type Relation } from '../http/access-table.js';
-import { PeopleService } from '../people/people.service.js';
-import { Notices } from '../post/notices.js';
-import { Fastening, forward } from './fastening.service.js';
+import type { EditedComment, NewComment, NewThread } from '@tea-pencil/wire';
+import { ChangeRow, CommentRow, PersonRow, ThreadRow } from '../database/entities.js';
+import { violates } from '../database/violations.js';
+import type { Relation, TalkAct } from '../policy/acts.js';
+import { may, mayInTalk, type Membership } from '../policy/may.js';
+import { Memberships } from '../policy/memberships.js';
+import { Notices, type Addressee } from '../post/notices.js';
+import { Fastening } from './fastening.service.js';
 import { readThreads } from './read-threads.js';
+import { ThreadPlaces } from './thread-places.js';
 
-/** Who acts, and as what. */
-export interface Actor {
-  manuscript: string;
-  me: string;
-  role: Role;
-}
-
-export interface NewComment {
-  id: string;
-  body: unknown;
-  query?: { to: string };
-  proposal?: { words: string };
-}
-
-export interface NewThread {
-  id: string;
-  at?: ThreadPlace;
-  change?: string;
-  whole?: boolean;
-  toSelf?: boolean;
-  tint?: Tint;
-  comment?: NewComment;
-}
-
-const isTaken = (problem: unknown) => (problem as { code?: string }).code === '23505';
+/** Whether there is such a thread or comment already. */
+const isTaken = (problem: unknown) => violates(problem, 'threads_pkey') || violates(problem, 'comments_pkey');
 const known = 'This comment has been kept already.';
 const noThread = 'There is no such thread in this manuscript.';
 const noComment = 'There is no such comment in this thread.';
-/** A place is written anew when it has been brought forward over so many steps. */
-const longWay = 1000;
+
+/** Goes on only where someone may do something to talk that is there. */
+function allowing(act: TalkAct, member: Membership, is: readonly Relation[]): void {
+  const allowed = mayInTalk(act, member, is);
+  if (allowed !== true) throw new ForbiddenException(allowed);
+}
 
 /** A comment's words from outside; a wording it proposes may speak for it. */
 function bodyOf({ body, proposal }: Pick<NewComment, 'body' | 'proposal'>): Remark {
@@ -76,63 +59,26 @@ export class ThreadsService {
   constructor(
     @InjectDataSource() private readonly database: DataSource,
     private readonly fastening: Fastening,
-    private readonly people: PeopleService,
+    private readonly places: ThreadPlaces,
+    private readonly memberships: Memberships,
     private readonly notices: Notices,
   ) {}
 
   /** All threads that a person may see, with the places of those that no anchor fastens. */
   async list(manuscript: string, me: string): Promise<Thread[]> {
-    const threads = await readThreads(this.database.manager, manuscript, me);
-    await this.#placeDecided(manuscript, threads);
-    if (!threads.some(({ place }) => place)) return threads;
-    const text = await this.fastening.text(manuscript);
-    if (!text) return threads;
-    const { doc, version } = text;
-    const fastened = anchors(doc);
-    const placed = threads.filter(({ id, place }) => place && !fastened.has(id));
-    const first = Math.min(version, ...placed.map(({ place }) => place!.version));
-    const maps = await this.fastening.maps(manuscript, first, version);
-    for (const thread of threads) {
-      if (!thread.place) continue;
-      if (fastened.has(thread.id)) {
-        delete thread.place;
-        continue;
-      }
-      const far = version - thread.place.version > longWay;
-      const here = forward(thread.place, maps, first);
-      // No anchor in the text tells where a note to oneself is, once its words have come back.
-      thread.place = { version, ...(thread.toSelf ? foundAgain(doc, here, thread.quote) : here) };
-      if (far && thread.change === undefined)
-        await this.database.getRepository(ThreadRow).update(thread.id, { place: thread.place });
-    }
-    return threads;
+    return this.places.bringForward(manuscript, await readThreads(this.database.manager, manuscript, me));
   }
 
-  /** A thread about a change that has been decided is where the change stood. */
-  async #placeDecided(manuscript: string, threads: readonly Thread[]): Promise<void> {
-    const about = threads.filter(({ change }) => change !== undefined);
-    if (!about.length) return;
-    const decided = await this.database.query<{ change_id: string; version: number; at: number }[]>(
-      `SELECT change_id, from_version AS version, (entry ->> 'at')::int AS at
-       FROM changes JOIN decisions ON decisions.id = changes.decision_id
-       WHERE changes.manuscript_id = $1 AND change_id = ANY ($2) AND entry IS NOT NULL`,
-      [manuscript, about.map(({ change }) => change)],
-    );
-    const places = new Map(decided.map(({ change_id, version, at }) => [change_id, { version, from: at, to: at }]));
-    for (const thread of about) {
-      const place = places.get(thread.change!);
-      if (place) thread.place = place;
-    }
-  }
-
-  async begin({ manuscript, me }: Actor, thread: NewThread): Promise<void> {
+  async begin({ manuscriptId: manuscript, personId: me }: Membership, thread: NewThread): Promise<void> {
     const { id, at, change, whole = false, toSelf = false, tint, comment } = thread;
     const body = comment && bodyOf(comment);
-    if (comment) await this.#checkAddressees(manuscript, comment, body!, toSelf);
+    if (comment && body) await this.#checkAddressees(manuscript, comment, body, toSelf);
+    let told: Addressee[] = [];
     const keep = async (manager: EntityManager, about: Partial<ThreadRow>) => {
       const row = { id, manuscriptId: manuscript, author: me, aboutWhole: whole, toSelf, tint: tint ?? null };
       await manager.insert(ThreadRow, { ...row, quote: '', ...about });
-      if (comment) await this.#keepComment(manager, { manuscript, me, thread: { ...row, ...about } }, comment, body!);
+      // Of several tries the last one was kept.
+      told = comment && body ? await this.#keepComment(manager, { manuscript, me, thread: row }, comment, body) : [];
     };
     if (await this.database.getRepository(ThreadRow).existsBy({ id })) throw new ConflictException(known);
     try {
@@ -154,6 +100,7 @@ export class ThreadsService {
       if (isTaken(problem)) throw new ConflictException(known);
       throw problem;
     }
+    this.notices.announce(told);
   }
 
   /** The words of a change, pending or decided. */
@@ -162,22 +109,24 @@ export class ThreadsService {
     if (!row) throw new NotFoundException('There is no such change in this manuscript.');
     const text = await this.fastening.text(manuscriptId);
     const pending = text && listChanges(text.doc).find(({ id }) => id === changeId);
-    const { before = '', after = '' } = pending ? ledgerEntry(text.doc, pending) : (row.entry ?? {});
+    const { before = '', after = '' } = pending ? ledgerFacts(text.doc, pending) : (row.entry ?? {});
     return (after || before).replaceAll('\n', ' ').trim().slice(0, 5000);
   }
 
-  async reply({ manuscript, me }: Actor, threadId: string, comment: NewComment): Promise<void> {
-    const thread = await this.#thread(manuscript, threadId, me);
+  async reply(member: Membership, threadId: string, comment: NewComment): Promise<void> {
+    const { manuscriptId: manuscript, personId: me } = member;
+    const thread = await this.#thread(member, threadId);
     const body = bodyOf(comment);
     await this.#checkAddressees(manuscript, comment, body, thread.toSelf);
-    const mine = [...(await this.people.idsOf(manuscript, me))];
+    const mine = [...(await this.memberships.idsOf(manuscript, me))];
     try {
-      await this.database.transaction(async (manager) => {
+      const told = await this.database.transaction(async (manager) => {
         // Whoever was asked something here has answered.
         const open = { threadId, queryTo: In(mine), settledAt: IsNull() };
         await manager.update(CommentRow, open, { settledBy: me, settledAt: new Date() });
-        await this.#keepComment(manager, { manuscript, me, thread }, comment, body);
+        return this.#keepComment(manager, { manuscript, me, thread }, comment, body);
       });
+      this.notices.announce(told);
     } catch (problem) {
       if (isTaken(problem)) throw new ConflictException(known);
       throw problem;
@@ -186,13 +135,13 @@ export class ThreadsService {
 
   async #keepComment(
     manager: EntityManager,
-    { manuscript, me, thread }: { manuscript: string; me: string; thread: Partial<ThreadRow> },
+    { manuscript, me, thread }: { manuscript: string; me: string; thread: Pick<ThreadRow, 'id' | 'toSelf'> },
     { id, query, proposal }: NewComment,
     body: Remark,
-  ): Promise<void> {
-    const row = { id, threadId: thread.id!, author: me, body, queryTo: query?.to ?? null, proposal: proposal ?? null };
+  ): Promise<Addressee[]> {
+    const row = { id, threadId: thread.id, author: me, body, queryTo: query?.to ?? null, proposal: proposal ?? null };
     await manager.insert(CommentRow, row);
-    if (!thread.toSelf) await this.notices.comment(manager, { manuscript, by: me, thread: thread.id!, comment: row });
+    return thread.toSelf ? [] : this.notices.comment(manager, { manuscript, by: me, thread: thread.id, comment: row });
   }
 
   /** Only the manuscript's people can be mentioned and asked; a note to oneself is to nobody else. */
@@ -203,7 +152,7 @@ export class ThreadsService {
     if (toSelf && proposal)
       throw new BadRequestException('A note to yourself proposes nothing; write a comment that the others can see.');
     if (!named.length) return;
-    const members = await this.database.getRepository(MemberRow).findBy({ manuscriptId, personId: In(named) });
+    const members = await this.memberships.among(manuscriptId, named);
     const stranger = named.find((id) => !members.some(({ personId }) => personId === id));
     if (stranger !== undefined) {
       const person = await this.database.getRepository(PersonRow).findOneBy({ id: stranger });
@@ -213,19 +162,18 @@ export class ThreadsService {
       );
     }
     const asked = members.find(({ personId }) => personId === query?.to);
-    if (asked && !mayAtLeast(asked.role, 'remarker'))
+    if (asked && may('comment', asked) !== true)
       throw new BadRequestException('Who is asked may read this manuscript only, and could not answer.');
   }
 
   /** Changes the words of a comment of one's own, deletes it, or takes the deletion back. */
-  async edit(actor: Actor, threadId: string, id: string, change: { body?: unknown; deleted?: boolean }): Promise<void> {
-    const { manuscript, me } = actor;
-    const thread = await this.#thread(manuscript, threadId, me);
+  async edit(member: Membership, threadId: string, id: string, change: EditedComment): Promise<void> {
+    const { manuscriptId: manuscript, personId: me } = member;
+    const thread = await this.#thread(member, threadId);
     const comment = await this.#comment(threadId, id);
     const { deleted } = change;
-    const is = (await this.people.idsOf(manuscript, me)).has(comment.author) ? (['author'] as const) : [];
-    if (!mayInTalk(deleted === undefined ? 'change a comment' : 'delete a comment', is))
-      throw new ForbiddenException('Only who wrote a comment may change or delete it.');
+    const is: Relation[] = (await this.memberships.idsOf(manuscript, me)).has(comment.author) ? ['author'] : [];
+    allowing(deleted === undefined ? 'change a comment' : 'delete a comment', member, is);
     if (deleted !== undefined) {
       await this.database.transaction(async (manager) => {
         await manager.update(CommentRow, id, { deletedAt: deleted ? new Date() : null });
@@ -236,25 +184,26 @@ export class ThreadsService {
     if (comment.deletedAt) throw new NotFoundException(noComment);
     const body = bodyOf({ body: change.body });
     await this.#checkAddressees(manuscript, { id, body }, body, thread.toSelf);
-    await this.database.transaction(async (manager) => {
+    const told = await this.database.transaction(async (manager) => {
       await manager.update(CommentRow, id, { body, editedAt: new Date() });
       const before = mentionsIn(comment.body);
       const fresh = mentionsIn(body).filter((person) => !before.includes(person));
-      await this.notices.mentioned(manager, { manuscript, by: me, thread: threadId, comment: id }, fresh);
+      return this.notices.mentioned(manager, { manuscript, by: me, thread: threadId, comment: id }, fresh);
     });
+    this.notices.announce(told);
   }
 
   /** Says that a question needs no answer any more, or that it does after all. */
-  async settle({ manuscript, me, role }: Actor, threadId: string, id: string, settled: boolean): Promise<void> {
-    await this.#thread(manuscript, threadId, me);
+  async settle(member: Membership, threadId: string, id: string, settled: boolean): Promise<void> {
+    const { manuscriptId: manuscript, personId: me } = member;
+    await this.#thread(member, threadId);
     const comment = await this.#comment(threadId, id);
     if (!comment.queryTo || comment.deletedAt) throw new NotFoundException('This comment asks nobody for an answer.');
-    const mine = await this.people.idsOf(manuscript, me);
-    const is: Relation[] = [role];
+    const mine = await this.memberships.idsOf(manuscript, me);
+    const is: Relation[] = [];
     if (mine.has(comment.author)) is.push('author');
     if (mine.has(comment.queryTo)) is.push('asked');
-    if (!mayInTalk('settle a query', is))
-      throw new ForbiddenException('Only who asks, who is asked, or one who may decide can settle a query.');
+    allowing('settle a query', member, is);
     const end = settled ? { settledBy: me, settledAt: new Date() } : { settledBy: null, settledAt: null };
     await this.database.getRepository(CommentRow).update(id, end);
   }
@@ -264,7 +213,7 @@ export class ThreadsService {
    * @returns those whose state was another before, and whether others than oneself see any of them
    */
   async turn(
-    { manuscript, me }: Actor,
+    { manuscriptId: manuscript, personId: me }: Membership,
     ids: readonly string[],
     resolved: boolean,
   ): Promise<{ turned: string[]; shared: boolean }> {
@@ -280,10 +229,9 @@ export class ThreadsService {
   }
 
   /** Highlights the words of a thread in another tint; null where they shall not be highlighted. */
-  async tint({ manuscript, me, role }: Actor, threadId: string, tint: Tint | null): Promise<void> {
-    const thread = await this.#thread(manuscript, threadId, me);
-    if (!mayInTalk('change a tint', thread.author === me ? [role, 'author'] : [role]))
-      throw new ForbiddenException('Only who highlighted a passage, or one who may decide, can change its tint.');
+  async tint(member: Membership, threadId: string, tint: Tint | null): Promise<void> {
+    const thread = await this.#thread(member, threadId);
+    allowing('change a tint', member, thread.author === member.personId ? ['author'] : []);
     const said = await this.database.getRepository(CommentRow).existsBy({ threadId, deletedAt: IsNull() });
     if (tint === null && !said)
       throw new BadRequestException(
@@ -293,16 +241,17 @@ export class ThreadsService {
   }
 
   /** Brings a thread to other words. */
-  async place({ manuscript, me, role }: Actor, threadId: string, at: ThreadPlace): Promise<void> {
-    const thread = await this.#thread(manuscript, threadId, me);
+  async place(member: Membership, threadId: string, at: Place): Promise<void> {
+    const { manuscriptId: manuscript, personId: me } = member;
+    const thread = await this.#thread(member, threadId);
     if (thread.changeId !== null || thread.aboutWhole)
       throw new BadRequestException('This thread is not about words that could be chosen.');
     const text = await this.fastening.text(manuscript);
-    const lost = !text || !anchors(text.doc).has(threadId);
-    if (!lost && !mayInTalk('move a thread from its words', thread.author === me ? [role, 'author'] : [role]))
-      throw new ForbiddenException('A thread that has its words is moved by who began it, or by one who may decide.');
+    if (!text) throw new NotFoundException('There is no text to comment on.');
+    if (anchors(text.doc).has(threadId))
+      allowing('move a thread from its words', member, thread.author === me ? ['author'] : []);
     if (thread.toSelf) {
-      const { quote, ...place } = await this.fastening.spot(manuscript, text!.doc, text!.version, at);
+      const { quote, ...place } = await this.fastening.spot(manuscript, text.doc, text.version, at);
       await this.database.getRepository(ThreadRow).update(threadId, { place, quote });
       return;
     }
@@ -311,8 +260,9 @@ export class ThreadsService {
   }
 
   /** Makes proposed wording a change in the name of who proposed it, and resolves the thread. */
-  async propose({ manuscript, me }: Actor, threadId: string, id: string): Promise<{ change: string }> {
-    const thread = await this.#thread(manuscript, threadId, me);
+  async propose(member: Membership, threadId: string, id: string): Promise<{ change: string }> {
+    const { manuscriptId: manuscript, personId: me } = member;
+    const thread = await this.#thread(member, threadId);
     const { author, proposal, deletedAt } = await this.#comment(threadId, id);
     if (!proposal || deletedAt) throw new NotFoundException('This comment proposes no wording.');
     if (proposal.made) throw new ConflictException('This wording has been made a change already.');
@@ -332,10 +282,12 @@ export class ThreadsService {
     return this.database.getRepository(ThreadRow).existsBy({ id: threadId, toSelf: true });
   }
 
-  async #thread(manuscriptId: string, id: string, me: string): Promise<ThreadRow> {
+  async #thread(member: Membership, id: string): Promise<ThreadRow> {
+    const { manuscriptId, personId } = member;
     const thread = await this.database.getRepository(ThreadRow).findOneBy({ id, manuscriptId });
-    const is = thread?.author === me ? (['author'] as const) : [];
-    if (!thread || (thread.toSelf && !mayInTalk('see a note to oneself', is))) throw new NotFoundException(noThread);
+    const is: Relation[] = thread?.author === personId ? ['author'] : [];
+    const seen = thread && (!thread.toSelf || mayInTalk('see a note to oneself', member, is) === true);
+    if (!seen) throw new NotFoundException(noThread);
     return thread;
   }
 

@@ -5,7 +5,8 @@ import Joi from 'joi';
 import { DataSource } from 'typeorm';
 import { changeKinds } from '@tea-pencil/core';
 import { ViewRow } from '../database/entities.js';
-import { Me } from '../http/access.js';
+import type { View } from '@tea-pencil/wire';
+import { Me } from '../policy/guard.js';
 import { changeSchema, Describes, ValidBody, ValidId } from '../http/validation.js';
 
 const lookSchema = Joi.object({
@@ -43,7 +44,7 @@ export class ViewsController {
   constructor(@InjectDataSource() private readonly database: DataSource) {}
 
   @Get()
-  async get(@ValidId('id') manuscriptId: string, @Me() personId: string): Promise<object> {
+  async get(@ValidId('id') manuscriptId: string, @Me() personId: string): Promise<View> {
     const row = await this.database.getRepository(ViewRow).findOneBy({ manuscriptId, personId });
     return row?.view ?? {};
   }
@@ -55,7 +56,7 @@ export class ViewsController {
   async set(
     @ValidId('id') manuscriptId: string,
     @Me() personId: string,
-    @ValidBody(viewSchema) view: object,
+    @ValidBody(viewSchema) view: View,
   ): Promise<void> {
     await this.database.query(
       `INSERT INTO views (manuscript_id, person_id, view) VALUES ($1, $2, $3)

@@ -1,3 +1,4 @@
+import { gunzipSync } from 'node:zlib';
 import type { Socket } from 'socket.io-client';
 import { Node } from 'prosemirror-model';
 import { EditorState, type Transaction } from 'prosemirror-state';
@@ -42,7 +43,8 @@ export class Editor {
     if (!this.socket.connected) await new Promise((resolve) => this.socket.once('connect', () => resolve(null)));
     const joined = await this.ask('join', {});
     if (joined.refused) throw new Error(joined.refused);
-    this.state = EditorState.create({ doc: Node.fromJSON(schema, joined.doc) });
+    const json = gunzipSync(joined.packed as Uint8Array).toString('utf8');
+    this.state = EditorState.create({ doc: Node.fromJSON(schema, JSON.parse(json)) });
     this.version = joined.version!;
     return this;
   }

@@ -1,5 +1,8 @@
 /** Requests to our own server. Whatever goes wrong becomes a sentence that can be shown. */
 
+/** Where the file of a picture is served. */
+export const pictureAddress = (asset: string): string => `/api/assets/${asset}`;
+
 export class Refused extends Error {
   constructor(
     readonly status: number,

@@ -3,7 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { request } from '../api/client';
-import type { Self } from '../api/queries';
+import type { Self } from '@tea-pencil/wire';
 import { hueOf } from '../theme/hues';
 import { useMode } from './App';
 import { MyName } from './MyName';

@@ -4,7 +4,7 @@ import { useSnackbar } from 'notistack';
 import { useRef } from 'react';
 import { useForm } from 'react-hook-form';
 import { putFile, request } from '../api/client';
-import type { Self } from '../api/queries';
+import type { Self } from '@tea-pencil/wire';
 import { Portrait } from './Portrait';
 
 /** One's own name, initials and portrait. They are kept beside the texts, so they show in what was written before too. */

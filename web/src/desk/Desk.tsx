@@ -17,7 +17,8 @@ import { useCallback, useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import type { Loss } from '@tea-pencil/core';
 import { request, sendFile } from '../api/client';
-import { roleWords, useDesk, useMe, type DeskEntry } from '../api/queries';
+import type { DeskLine } from '@tea-pencil/wire';
+import { roleWords, useDesk, useMe } from '../api/queries';
 import { useMode } from '../app/App';
 import { Message } from '../app/Message';
 import { Pencil } from '../app/Pencil';
@@ -28,7 +29,7 @@ import { textFont } from '../theme/theme';
 
 const exactly = (date: string) => new Date(date).toLocaleString(undefined, { dateStyle: 'full', timeStyle: 'short' });
 
-function Strip({ entry }: { entry: DeskEntry }) {
+function Strip({ entry }: { entry: DeskLine }) {
   const { mode } = useMode();
   return (
     <svg
@@ -49,7 +50,7 @@ function Strip({ entry }: { entry: DeskEntry }) {
 
 const columns = '1.1fr 280px 120px 220px 190px';
 
-function Row({ entry, me }: { entry: DeskEntry; me: string }) {
+function Row({ entry, me }: { entry: DeskLine; me: string }) {
   const { id, title, note, pending, openThreads, owed, role, touchedAt, touchedBy, touchedByName } = entry;
   return (
     <Box

@@ -9,15 +9,15 @@ import { carets } from '../presence/carets';
 import { bring, firstInView } from '../presence/use-read-along';
 import type { Drawing } from '../reviewing/drawing';
 import { inReading, inText, readingOf } from '../reviewing/use-reviewing';
-import type { Reading } from '../reviewing/use-view';
+import type { ReadAs } from '@tea-pencil/wire';
 import { inputProps } from './input';
 import { PictureView } from './picture-view';
-import type { Pictures } from './pictures';
+import { clipboardSerializer, type Pictures } from './pictures';
 
 interface Props {
   text: LiveText;
   drawing: Drawing;
-  reading: Reading;
+  reading: ReadAs;
   pictures: Pictures;
   mayWrite: boolean;
   nameOf(person: string): string;
@@ -37,7 +37,7 @@ export function changeAtCaret(state: EditorState | undefined): string | null {
 }
 
 /** The state that shows the fair or before reading; the caret is where it is in the text. */
-function stateOfReading(state: EditorState, reading: Reading): EditorState {
+function stateOfReading(state: EditorState, reading: ReadAs): EditorState {
   const doc = readingOf(state.doc, reading);
   const place = (pos: number) => doc.resolve(Math.min(doc.content.size, inReading(state.doc, pos, reading)));
   const { anchor, head } = state.selection;
@@ -57,7 +57,7 @@ export const Editor = memo(function Editor(props: Props) {
   const view = useRef<EditorView | null>(null);
   const down = useRef({ x: 0, y: 0 });
   const writable = useRef(mayWrite);
-  const read = useRef<Reading>('marked');
+  const read = useRef<ReadAs>('marked');
   const tell = useEffectEvent(onView);
   const name = useEffectEvent(nameOf);
 
@@ -89,6 +89,7 @@ export const Editor = memo(function Editor(props: Props) {
       markViews: { ...drawing.markViews, ...drawing.talk.markViews },
       ...inputProps(text, pictures),
       clipboardParser: DOMParser.fromSchema(schema),
+      clipboardSerializer,
       attributes: () => ({
         role: 'textbox',
         'aria-multiline': 'true',
@@ -102,7 +103,7 @@ export const Editor = memo(function Editor(props: Props) {
     view.current = made;
     tell(made);
     // The live text is the master of the state; the view follows at once, not at React's leisure.
-    let drawn: { of: Node; reading: Reading } | null = null;
+    let drawn: { of: Node; reading: ReadAs } | null = null;
     const leave = text.subscribe(() => {
       const now = text.snapshot().state;
       if (!now) return;

@@ -2,6 +2,7 @@ import type { Node } from 'prosemirror-model';
 import { NodeSelection } from 'prosemirror-state';
 import type { EditorView, NodeView } from 'prosemirror-view';
 import { changePicture } from '@tea-pencil/core';
+import { pictureAddress } from '../api/client';
 
 /** The narrowest a picture can be drawn, in pixels. */
 const narrowest = 24;
@@ -36,7 +37,7 @@ export class PictureView implements NodeView {
       width: number | null;
       height: number | null;
     };
-    const source = `/api/assets/${asset}`;
+    const source = pictureAddress(asset);
     if (this.#picture.getAttribute('src') !== source) {
       this.dom.classList.remove('missing');
       this.#picture.src = source;

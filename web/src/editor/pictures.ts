@@ -1,7 +1,9 @@
+import { DOMSerializer } from 'prosemirror-model';
 import { NodeSelection } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
-import { changePicture, insertPicture } from '@tea-pencil/core';
-import { request, sendFile } from '../api/client';
+import { changePicture, insertPicture, schema } from '@tea-pencil/core';
+import type { AddedPicture } from '@tea-pencil/wire';
+import { pictureAddress, request, sendFile } from '../api/client';
 import type { LiveText } from '../live/live-text';
 
 /** Pictures from the person's own files, sent to the server before they stand in the text. */
@@ -9,14 +11,8 @@ import type { LiveText } from '../live/live-text';
 /** The widest a new picture is drawn: the sheet's lines. */
 const widest = 516;
 
-interface Added {
-  asset: string;
-  width: number;
-  height: number;
-}
-
 /** A picture's size on the sheet. */
-function sized({ width, height }: Added) {
+function sized({ width, height }: AddedPicture) {
   const scale = Math.min(1, widest / width);
   return { width: Math.round(width * scale), height: Math.max(1, Math.round(height * scale)) };
 }
@@ -27,10 +23,10 @@ export class Pictures {
     readonly say: (sentence: string) => void,
   ) {}
 
-  async #send(file: File): Promise<Added | null> {
+  async #send(file: File): Promise<AddedPicture | null> {
     try {
       const path = `/manuscripts/${this.text.manuscript}/pictures`;
-      return await sendFile<Added>(path, file, () => undefined, new AbortController().signal);
+      return await sendFile<AddedPicture>(path, file, () => undefined, new AbortController().signal);
     } catch (problem) {
       this.say((problem as Error).message);
       return null;
@@ -69,6 +65,18 @@ export class Pictures {
     }
   }
 }
+
+/** How a passage is written for the clipboard: with the addresses of its pictures. */
+export const clipboardSerializer = new DOMSerializer(
+  {
+    ...DOMSerializer.nodesFromSchema(schema),
+    image: ({ attrs: { asset, alt, width, height } }) => [
+      'img',
+      { 'data-asset': asset, src: pictureAddress(String(asset)), alt, width, height },
+    ],
+  },
+  DOMSerializer.marksFromSchema(schema),
+);
 
 /** The pictures among the files that someone pastes or drops. */
 export const picturesIn = (data: DataTransfer | null): File[] =>

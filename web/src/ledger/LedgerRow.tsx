@@ -67,8 +67,8 @@ export function LedgerRow(props: Props) {
       </span>
       <span role="cell">
         <button type="button" className="ledger-place" onClick={onGoTo} title="Go to its words">
-          ¶ {seen.place.paragraph}
-          {seen.place.heading && ` · ${seen.place.heading}`}
+          ¶ {seen.whereabouts.paragraph}
+          {seen.whereabouts.heading && ` · ${seen.whereabouts.heading}`}
         </button>
       </span>
       <span role="cell" title={row.said}>

@@ -5,31 +5,14 @@ import {
   remarkText,
   writeCsv,
   type Change,
-  type LedgerEntry,
   type Piece,
   type Seen,
   type Thread,
 } from '@tea-pencil/core';
 import type { Node } from 'prosemirror-model';
+import type { DecidedChange, Ledger } from '@tea-pencil/wire';
 import { whoIs, type ManuscriptInfo } from '../api/queries';
 import { exactTime } from '../manuscript/time';
-
-/** A change that is not pending any more, as the server keeps it. */
-export interface DecidedChange extends LedgerEntry {
-  id: string;
-  number: number;
-  author: string;
-  date: string;
-  verdict: 'accept' | 'reject' | null;
-  decidedBy: string;
-  decidedAt: string;
-  decision: string | null;
-}
-
-export interface LedgerData {
-  numbers: [id: string, number: number][];
-  decided: DecidedChange[];
-}
 
 /** A line of the ledger: a change, pending or decided. */
 export interface Row {
@@ -50,7 +33,7 @@ export type Grouping = 'alike' | 'author' | 'section' | 'nothing';
 /** All changes, pending and decided. */
 export function rowsOf(
   changes: readonly Change[],
-  { numbers, decided }: LedgerData,
+  { numbers, decided }: Ledger,
   talk: ReadonlyMap<string, Thread[]>,
 ): Row[] {
   const numberOf = new Map(numbers);
@@ -75,7 +58,7 @@ export function rowsOf(
         number: entry.number,
         seen: { ...entry, decided: true },
         at: entry.at,
-        said: entry.said,
+        said: describeChange(entry),
         pending: null,
         decided: entry,
         threads: threads(entry.id),
@@ -127,7 +110,7 @@ export function groupRows(rows: readonly Row[], by: Grouping, info: ManuscriptIn
   if (by === 'nothing') return [{ title: '', rows: [...rows] }];
   const titleOf = (row: Row): string => {
     if (by === 'author') return info.people.find(({ id }) => id === whoIs(info, row.seen.author))?.name ?? 'Someone';
-    if (by === 'section') return row.seen.place.heading ?? 'Before the first heading';
+    if (by === 'section') return row.seen.whereabouts.heading ?? 'Before the first heading';
     return alikeKey(row.seen);
   };
   const groups = new Map<string, Row[]>();
@@ -176,8 +159,8 @@ export function csvOf(rows: readonly Row[], doc: Node, info: ManuscriptInfo): st
       const comments = row.threads.flatMap((thread) => (thread.toSelf ? [] : thread.comments));
       return [
         String(row.number),
-        String(seen.place.paragraph),
-        seen.place.section.join(' / '),
+        String(seen.whereabouts.paragraph),
+        seen.whereabouts.section.join(' / '),
         seen.kind,
         row.said,
         seen.before,

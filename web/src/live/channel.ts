@@ -1,41 +1,5 @@
 import { io, type Socket } from 'socket.io-client';
-import type { Changed } from './hearer';
-
-/** Steps as the server tells them: the first applies to `version`; each was sent by a client. */
-export interface Steps {
-  manuscript: string;
-  version: number;
-  steps: object[];
-  clients: string[];
-  /** What each was meant to be, where it is told. */
-  intents?: string[];
-}
-
-/** Where someone is in the text at a version: their selection, and the first place they have in view. */
-export interface Place {
-  version: number;
-  anchor: number;
-  head: number;
-  top: number;
-}
-
-export interface Presence {
-  manuscript: string;
-  person: string;
-  client: string;
-  at: Place;
-  /** Whether they have just come and ask where the others are. */
-  asks: boolean;
-}
-
-export type Answer =
-  { taken: true; version: number; decision?: string } | { behind: true } | { refused: string } | { later: string };
-
-export type Joined =
-  | { version: number; doc: object }
-  | { version: number; steps: object[]; clients: string[] }
-  | { refused: string }
-  | { later: string };
+import type { ChangedThing, Messages, Presence, Steps, Told } from '@tea-pencil/wire';
 
 export interface Heard {
   connect(): void;
@@ -43,7 +7,7 @@ export interface Heard {
   steps(message: Steps): void;
   presence(message: Presence): void;
   gone(client: string): void;
-  changed(what: Changed): void;
+  changed(what: ChangedThing): void;
   removed(reason: string): void;
   signedOut(): void;
 }
@@ -75,23 +39,23 @@ export class Channel {
       .on('signed-out', () => heard.signedOut())
       .on(
         'steps',
-        here<Steps>((message) => heard.steps(message)),
+        here<Told['steps']>((message) => heard.steps(message)),
       )
       .on(
         'presence',
-        here<Presence>((message) => heard.presence(message)),
+        here<Told['presence']>((message) => heard.presence(message)),
       )
       .on(
         'gone',
-        here<{ manuscript: string; client: string }>(({ client }) => heard.gone(client)),
+        here<Told['gone']>(({ client }) => heard.gone(client)),
       )
       .on(
         'changed',
-        here<{ manuscript: string; what: Changed }>(({ what }) => heard.changed(what)),
+        here<Told['changed']>(({ what }) => heard.changed(what)),
       )
       .on(
         'removed',
-        here<{ manuscript: string; refused: string }>(({ refused }) => heard.removed(refused)),
+        here<Told['removed']>(({ refused }) => heard.removed(refused)),
       );
   }
 
@@ -114,7 +78,7 @@ export class Channel {
   }
 
   /** The server's answer; null when none came. */
-  async ask<T>(name: string, message: object): Promise<T | null> {
+  async ask<T>(name: keyof Messages, message: object): Promise<T | null> {
     if (!this.connected) return null;
     try {
       return (await this.#socket.timeout(20_000).emitWithAck(name, { manuscript: this.manuscript, ...message })) as T;
@@ -124,7 +88,7 @@ export class Channel {
   }
 
   /** Says something that needs no answer and may be lost. */
-  say(name: string, message: object): void {
+  say(name: keyof Messages, message: object): void {
     if (this.connected) this.#socket.volatile.emit(name, { manuscript: this.manuscript, ...message });
   }
 }

@@ -1,17 +1,16 @@
+import type { ChangedThing } from '@tea-pencil/wire';
+
 /** Words that the server did not take in, and why. */
 export interface NotTaken {
   reason: string;
   words: string;
 }
 
-/** What has changed beside the text. */
-export type Changed = 'threads' | 'people' | 'ledger' | 'post';
-
 /** Who is told what the text cannot show by itself. */
 export interface Hearer {
   notTaken(what: NotTaken): void;
   say(sentence: string): void;
-  changed(what: Changed): void;
+  changed(what: ChangedThing): void;
   signedOut(): void;
 }
 

@@ -7,7 +7,8 @@ import { nanoid } from 'nanoid';
 import { sameValue, schema, sweep, toDate, type Carried, type Hit, type Stamp, type Verdict } from '@tea-pencil/core';
 import { batchesOf, corrected, wordsIn, type Batch } from './batches';
 import { carry } from './carrying';
-import { Channel, type Answer, type Heard, type Joined, type Steps } from './channel';
+import type { Joined, Missed, Outcome, Steps, WholeText } from '@tea-pencil/wire';
+import { Channel, type Heard } from './channel';
 import { nobody, type Hearer } from './hearer';
 import { deletionOf, inHand, sealOf, tidied, type Hand, type Seal, type Writer } from './intents';
 import { PenClock } from './pen-clock';
@@ -28,6 +29,10 @@ export interface Snapshot {
 const deletionPause = 1500;
 /** How long one waits before asking a server again that cannot keep anything. */
 const laterPause = 1500;
+
+/** The JSON of a text as it was sent (RFC 1952, gzip). */
+const unpacked = (bytes: Uint8Array): Promise<unknown> =>
+  new Response(new Blob([new Uint8Array(bytes)]).stream().pipeThrough(new DecompressionStream('gzip'))).json();
 
 /**
  * One manuscript, open: its editor state, and the exchange of steps with the server. Everything that edits goes through
@@ -198,7 +203,7 @@ export class LiveText {
    * @returns the id under which the decision can be taken back, or null when nothing was decided
    */
   async decide(changes: string[], verdict: Verdict): Promise<string | null> {
-    const answer = await this.#channel.ask<Answer>('decide', { changes, verdict, client: this.#decider });
+    const answer = await this.#channel.ask<Outcome>('decide', { changes, verdict, client: this.#decider });
     if (!answer)
       this.#hearer.say(
         'The decision did not reach the server. Nothing was decided; try again when the connection is back.',
@@ -209,13 +214,13 @@ export class LiveText {
 
   /** Takes a decision back; its changes are pending again. */
   async takeBack(decision: string): Promise<void> {
-    const answer = await this.#channel.ask<Answer>('takeBack', { decision, client: this.#decider });
+    const answer = await this.#channel.ask<Outcome>('takeBack', { decision, client: this.#decider });
     if (!answer)
       this.#hearer.say('This did not reach the server. The decision stands; try again when the connection is back.');
     else this.#sayWhyNot(answer);
   }
 
-  #sayWhyNot(answer: Answer): void {
+  #sayWhyNot(answer: Outcome): void {
     if ('refused' in answer) this.#hearer.say(answer.refused);
     if ('later' in answer) this.#hearer.say(answer.later);
   }
@@ -231,7 +236,7 @@ export class LiveText {
     }
     if ('refused' in joined) return this.#set({ kept: 'gone', problem: joined.refused });
     if ('later' in joined) return this.#askLater();
-    if ('doc' in joined) this.#begin(joined);
+    if ('packed' in joined) await this.#begin(joined);
     else {
       this.#set({ kept: 'kept' });
       this.#takeIn(joined);
@@ -247,9 +252,10 @@ export class LiveText {
     setTimeout(() => this.#channel.connected && void this.#join(), laterPause);
   }
 
-  #begin({ version, doc }: { version: number; doc: object }): void {
+  async #begin({ version, packed }: WholeText): Promise<void> {
+    const doc = Node.fromJSON(schema, await unpacked(packed));
     const lost = this.#snapshot.state && this.#unkeptWords();
-    this.#startFrom(Node.fromJSON(schema, doc), version);
+    this.#startFrom(doc, version);
     this.places.forget();
     if (lost) this.#hearer.notTaken({ reason: 'The text on the server has changed too far.', words: lost });
   }
@@ -277,7 +283,7 @@ export class LiveText {
   }
 
   /** Takes in steps, those of one client after those of another; one's own are confirmed by it. */
-  #takeIn({ version, steps, clients }: Omit<Steps, 'manuscript'>): void {
+  #takeIn({ version, steps, clients }: Missed): void {
     const { state } = this.#snapshot;
     if (!state) return;
     let now = state;
@@ -323,7 +329,7 @@ export class LiveText {
     const version = getVersion(state);
     const steps = batch.steps.map((step) => step.toJSON() as object);
     const { intent } = batch;
-    const answer = await this.#channel.ask<Answer>('submit', { version, steps, intent, client: this.#client });
+    const answer = await this.#channel.ask<Outcome>('submit', { version, steps, intent, client: this.#client });
     this.#sending = false;
     if (answer && 'refused' in answer) return this.#giveBack(answer.refused);
     if (answer && 'later' in answer) return this.#askLater();
@@ -383,9 +389,9 @@ export class LiveText {
   /** The server's text again, whole. */
   async #startAgain(silently = false): Promise<boolean> {
     const joined = await this.#channel.ask<Joined>('join', { client: this.#client });
-    if (!joined || !('doc' in joined)) return false;
+    if (!joined || !('packed' in joined)) return false;
     if (silently) this.#snapshot = { ...this.#snapshot, state: null };
-    this.#begin(joined);
+    await this.#begin(joined);
     return true;
   }
 

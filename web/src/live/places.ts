@@ -1,8 +1,9 @@
 import { getVersion, sendableSteps } from 'prosemirror-collab';
 import type { EditorState } from 'prosemirror-state';
 import type { Step } from 'prosemirror-transform';
-import { mappedRange, type Range, type ThreadPlace } from '@tea-pencil/core';
-import type { Channel, Place, Presence } from './channel';
+import { mappedRange, type Range, type Place } from '@tea-pencil/core';
+import type { Presence, Standing } from '@tea-pencil/wire';
+import type { Channel } from './channel';
 
 /** Someone else who has the manuscript open, and where in the text as it stands here. */
 export interface Other {
@@ -14,7 +15,7 @@ export interface Other {
   top: number;
 }
 
-type Spot = Pick<Place, 'anchor' | 'head' | 'top'>;
+type Spot = Pick<Standing, 'anchor' | 'head' | 'top'>;
 
 /** One's own place is told at most so often, and again when nothing has happened for so long, in milliseconds. */
 const pause = 120;
@@ -32,7 +33,7 @@ const mapped = ({ anchor, head, top }: Spot, map: (pos: number) => number): Spot
 
 /** Where everyone is. It is told as positions in the text that the server has, and kept nowhere. */
 export class Places {
-  readonly #others = new Map<string, { person: string; at: Place; heard: number }>();
+  readonly #others = new Map<string, { person: string; at: Standing; heard: number }>();
   readonly #listeners = new Set<() => void>();
   #steps: { version: number; step: Step }[] = [];
   #top = 0;
@@ -89,7 +90,7 @@ export class Places {
   }
 
   /** A place brought forward over the steps since its version; one that is ahead waits for them. */
-  #forward(at: Place): Place {
+  #forward(at: Standing): Standing {
     let now = at;
     for (const { version, step } of this.#steps) {
       if (version !== now.version) continue;
@@ -102,7 +103,7 @@ export class Places {
    * A place of the text that the server had at a version, in the text as it stands here.
    * @returns null where it cannot be known any more, or not yet
    */
-  bringHere({ version, from, to }: ThreadPlace): Range | null {
+  bringHere({ version, from, to }: Place): Range | null {
     const state = this.state();
     if (!state) return null;
     const now = getVersion(state);
@@ -115,7 +116,7 @@ export class Places {
   }
 
   /** A place of the text as it stands here, as the server can understand it. */
-  asKept({ from, to }: Range): ThreadPlace {
+  asKept({ from, to }: Range): Place {
     const state = this.state()!;
     const unkept = [...(sendableSteps(state)?.steps ?? [])].reverse();
     const back = (pos: number) => unkept.reduce((p, step) => step.getMap().invert().map(p), pos);
@@ -181,7 +182,7 @@ export class Places {
     this.#told = `${anchor} ${head} ${this.#top}`;
     const unkept = [...(sendableSteps(state)?.steps ?? [])].reverse();
     const kept = (pos: number) => unkept.reduce((p, step) => step.getMap().invert().map(p), pos);
-    const at: Place = { version: getVersion(state), ...mapped({ anchor, head, top }, kept) };
+    const at: Standing = { version: getVersion(state), ...mapped({ anchor, head, top }, kept) };
     this.channel.say('presence', { client: this.client, at, asks });
   }
 }

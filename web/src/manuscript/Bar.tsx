@@ -2,7 +2,8 @@ import { Box, Button, ToggleButton, ToggleButtonGroup, Tooltip } from '@mui/mate
 import { memo, useSyncExternalStore } from 'react';
 import { Link, useLocation } from 'react-router';
 import type { Lens } from '@tea-pencil/core';
-import { roleWords, type Self, type ManuscriptInfo } from '../api/queries';
+import type { Self } from '@tea-pencil/wire';
+import { roleWords, type ManuscriptInfo } from '../api/queries';
 import { MyMenu } from '../app/MyMenu';
 import { Pencil } from '../app/Pencil';
 import type { LiveText, Snapshot } from '../live/live-text';
@@ -12,7 +13,7 @@ import { Here } from '../presence/Here';
 import { PostLink } from '../post/PostLink';
 import { LensMenu } from '../reviewing/LensMenu';
 import { Readings } from '../reviewing/Readings';
-import type { KeptLens, Look } from '../reviewing/use-view';
+import type { KeptLens, Look } from '@tea-pencil/wire';
 import type { Page } from './page';
 
 const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> = {

@@ -5,13 +5,14 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { EditorView } from 'prosemirror-view';
 import { useLocation, useNavigate, useParams } from 'react-router';
 import type { Loss } from '@tea-pencil/core';
-import { mayAtLeast, meQuery, useManuscript, useMe, useThreads, type Self, type ManuscriptInfo } from '../api/queries';
+import type { ChangedThing, Self } from '@tea-pencil/wire';
+import { mayAtLeast, meQuery, useManuscript, useMe, useThreads, type ManuscriptInfo } from '../api/queries';
 import { useMode } from '../app/App';
 import { Message } from '../app/Message';
 import { useTakeBack } from '../app/use-take-back';
 import { useLiveText } from '../editor/use-live-text';
 import type { Hand } from '../live/intents';
-import type { Changed, NotTaken } from '../live/hearer';
+import type { NotTaken } from '../live/hearer';
 import { ReadingAlong } from '../presence/ReadingAlong';
 import { bring, useReadAlong } from '../presence/use-read-along';
 import { Settings } from '../settings/Settings';
@@ -23,7 +24,8 @@ import { pageOf } from './page';
 import { inReading } from '../reviewing/use-reviewing';
 import { useLens } from '../reviewing/use-lens';
 import { useOwnHues } from '../reviewing/use-own-hues';
-import { plainLook, useView, type KeptLens, type LeftAt, type Look } from '../reviewing/use-view';
+import type { KeptLens, LeftAt, Look } from '@tea-pencil/wire';
+import { plainLook, useView } from '../reviewing/use-view';
 import { Working } from './Working';
 
 const noLenses: KeptLens[] = [];
@@ -61,7 +63,7 @@ function Opened({ info, me }: { info: ManuscriptInfo; me: Self }) {
     () => ({
       say,
       notTaken: (what: NotTaken) => setNotTaken((all) => [...all, what]),
-      changed: (what: Changed) =>
+      changed: (what: ChangedThing) =>
         void queries.invalidateQueries({
           queryKey: what === 'post' ? ['post'] : [what === 'people' ? 'manuscript' : what, info.id],
         }),

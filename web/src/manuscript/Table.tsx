@@ -11,7 +11,8 @@ import {
   type Tint,
   type Verdict,
 } from '@tea-pencil/core';
-import { whoIs, type Self, type ManuscriptInfo } from '../api/queries';
+import type { Self } from '@tea-pencil/wire';
+import { whoIs, type ManuscriptInfo } from '../api/queries';
 import { useMode } from '../app/App';
 import { Editor } from '../editor/Editor';
 import { Pictures } from '../editor/pictures';
@@ -22,7 +23,7 @@ import { Spine } from '../presence/Spine';
 import type { Drawing } from '../reviewing/drawing';
 import { FlowMenu } from '../reviewing/FlowMenu';
 import { readingOf, type Reviewing } from '../reviewing/use-reviewing';
-import type { Look } from '../reviewing/use-view';
+import type { Look } from '@tea-pencil/wire';
 import { TalkMargin } from '../talk/TalkMargin';
 import { SignPopover, useSigns } from '../talk/SignPopover';
 import type { Conversation } from '../talk/use-conversation';

@@ -2,7 +2,7 @@ import { Box, Button, Popover, Tooltip } from '@mui/material';
 import type { Command, EditorState } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import { useState, type ReactNode } from 'react';
-import { highlightColours, schema, setWords, wordColours } from '@tea-pencil/core';
+import { highlightColours, schema, setWords, wordColours, type PropertyMarkName } from '@tea-pencil/core';
 
 const sizes: [value: number | null, label: string][] = [
   [9, 'Small'],
@@ -12,10 +12,10 @@ const sizes: [value: number | null, label: string][] = [
 ];
 
 /** The value that the selected words have, if the first of them has one. */
-function valueOf(state: EditorState, name: string): unknown {
+function valueOf(state: EditorState, name: PropertyMarkName): unknown {
   const { $from, empty } = state.selection;
   const marks = empty ? (state.storedMarks ?? $from.marks()) : ($from.nodeAfter?.marks ?? []);
-  const mark = schema.marks[name]!.isInSet(marks);
+  const mark = schema.marks[name].isInSet(marks);
   return mark ? ((mark.attrs.value as unknown) ?? true) : null;
 }
 
@@ -35,7 +35,14 @@ export function WordsMenu({ view, disabled, run }: Props) {
     </Box>
   );
   /** One choice of a property; one that is `off` when chosen again is a switch. */
-  const choice = (group: string, name: string, value: unknown, label: string, content: ReactNode, off = false) => {
+  const choice = (
+    group: string,
+    name: PropertyMarkName,
+    value: unknown,
+    label: string,
+    content: ReactNode,
+    off = false,
+  ) => {
     const chosen = !!view && valueOf(view.state, name) === value;
     return (
       <Tooltip title={label} key={label}>
@@ -61,7 +68,7 @@ export function WordsMenu({ view, disabled, run }: Props) {
       </Tooltip>
     );
   };
-  const toggle = (name: string, label: string, content: ReactNode, value: unknown = true) =>
+  const toggle = (name: PropertyMarkName, label: string, content: ReactNode, value: unknown = true) =>
     choice('Look', name, value, label, content, true);
   return (
     <>

@@ -17,7 +17,8 @@ import {
   type Verdict,
 } from '@tea-pencil/core';
 import { request } from '../api/client';
-import { mayAtLeast, useThreads, type Self, type ManuscriptInfo } from '../api/queries';
+import type { Self } from '@tea-pencil/wire';
+import { mayAtLeast, useThreads, type ManuscriptInfo } from '../api/queries';
 import { useHandler } from '../app/use-handler';
 import { changeAtCaret } from '../editor/Editor';
 import { Ledger } from '../ledger/Ledger';
@@ -28,7 +29,7 @@ import { ReadThroughBar } from '../read-through/ReadThroughBar';
 import { stepping, useReadThrough } from '../read-through/use-read-through';
 import type { Drawing } from '../reviewing/drawing';
 import { inReading, useReviewing, useShowAll } from '../reviewing/use-reviewing';
-import type { LeftAt, Look, Reading } from '../reviewing/use-view';
+import type { LeftAt, Look, ReadAs } from '@tea-pencil/wire';
 import { SweepPanel } from '../sweep/SweepPanel';
 import { TalkContext } from '../talk/context';
 import { neighbouringQuery } from '../talk/neighbours';
@@ -240,7 +241,7 @@ export function Working(props: Props) {
       },
     );
   };
-  const onReading = (reading: Reading) => onLook({ ...look, reading });
+  const onReading = (reading: ReadAs) => onLook({ ...look, reading });
   const goToRow = async ({ id, pending, at: was }: Row) => {
     const place = pending
       ? was

@@ -2,7 +2,7 @@ import type { EditorView } from 'prosemirror-view';
 import { useCallback, useEffect, useLayoutEffect, useState } from 'react';
 import type { Node } from 'prosemirror-model';
 import { describeChange, endsOf, type Change, type Range } from '@tea-pencil/core';
-import type { Flow } from '../reviewing/drawing';
+import type { Flow } from '@tea-pencil/wire';
 import { heightOf, measureTicks, rangeBetween, slipPlace, type Tick } from './measure';
 
 /** A quiet line beside the sheet: of a change, or of one end of a move. */

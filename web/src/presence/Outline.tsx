@@ -9,7 +9,8 @@ interface Props {
 /** The headings beside the spine, each with how many changes wait under it. */
 export function Outline({ headings, changes, onGoTo }: Props) {
   const under = new Map<string, number>();
-  for (const { place } of changes) for (const key of place.section) under.set(key, (under.get(key) ?? 0) + 1);
+  for (const { whereabouts } of changes)
+    for (const key of whereabouts.section) under.set(key, (under.get(key) ?? 0) + 1);
   return (
     <nav className="outline" aria-label="Outline">
       {headings.map(({ key, level, at }) => (

@@ -149,7 +149,7 @@ export const Spine = memo(function Spine(props: Props) {
           : `${nameOf(author)}: ${tint ? 'highlighted' : ''}`,
       ),
     ];
-    const place = near[0]?.place;
+    const place = near[0]?.whereabouts;
     const where = place ? `¶ ${place.paragraph}${place.heading ? `, ${place.heading}` : ''}` : '';
     setPointed(words.length ? { y, words: [where, ...words].filter(Boolean).join(' · ') } : null);
   };

@@ -2,7 +2,7 @@ import type { EditorView } from 'prosemirror-view';
 import { useCallback, useEffect, useState } from 'react';
 import type { LiveText } from '../live/live-text';
 import { inReading, inText } from '../reviewing/use-reviewing';
-import type { Reading } from '../reviewing/use-view';
+import type { ReadAs } from '@tea-pencil/wire';
 
 /** How far below the top of the window the text begins to be read, in pixels: under the row of tools. */
 const under = 56;
@@ -15,7 +15,7 @@ export function firstInView(view: EditorView, scroller: HTMLElement): number | n
 }
 
 /** Tells the others which part of the text one has in view. */
-function useTelling(text: LiveText, view: EditorView | null, scroller: HTMLElement | null, reading: Reading): void {
+function useTelling(text: LiveText, view: EditorView | null, scroller: HTMLElement | null, reading: ReadAs): void {
   useEffect(() => {
     if (!view || !scroller) return;
     let timer: ReturnType<typeof setTimeout> | undefined;
@@ -55,7 +55,7 @@ export function useReadAlong(
   text: LiveText,
   view: EditorView | null,
   scroller: HTMLElement | null,
-  reading: Reading,
+  reading: ReadAs,
   say: (sentence: string) => void,
 ) {
   const [client, setClient] = useState<string | null>(null);

@@ -5,7 +5,7 @@ import { alikeTo, describeChange, inSentence, type Change, type Piece, type Verd
 import { whoIs, type ManuscriptInfo } from '../api/queries';
 import { exactly, said } from '../manuscript/time';
 import { Pieces } from '../reviewing/Pieces';
-import type { Order, Reading } from '../reviewing/use-view';
+import type { Order, ReadAs } from '@tea-pencil/wire';
 import type { ReadThrough } from './use-read-through';
 
 const orders: [order: Order, label: string][] = [
@@ -53,7 +53,7 @@ interface Props {
   onQuery(direction: 1 | -1): void;
   onLens(): void;
   onAlike(change: Change): void;
-  onReading(reading: Reading): void;
+  onReading(reading: ReadAs): void;
   onKeys(): void;
   /** Back to the text, and with the read-through over. */
   onText(): void;
@@ -184,8 +184,8 @@ export function ReadThroughBar(props: Props) {
                   <Tooltip title={exactly(current.date)}>
                     <span>{said(current.date)}</span>
                   </Tooltip>
-                  {' · '}¶ {current.place.paragraph}
-                  {current.place.heading && `, ${current.place.heading}`}
+                  {' · '}¶ {current.whereabouts.paragraph}
+                  {current.whereabouts.heading && `, ${current.whereabouts.heading}`}
                 </Box>
                 <Side label="Before" side="before" pieces={sides.before} change={current} />
                 <Side label="After" side="after" pieces={sides.after} change={current} />

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Change, Verdict } from '@tea-pencil/core';
-import type { LeftAt, Order } from '../reviewing/use-view';
+import type { LeftAt, Order } from '@tea-pencil/wire';
 
 /** Changes in the order in which they are gone through. */
 export function inOrder(changes: readonly Change[], order: Order, nameOf: (author: string) => string): Change[] {

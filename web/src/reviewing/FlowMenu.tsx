@@ -2,8 +2,7 @@ import { Button, Popover, Tooltip } from '@mui/material';
 import { memo, useState } from 'react';
 import { changeKinds } from '@tea-pencil/core';
 import { Choice, Choices } from './Choice';
-import type { Flow } from './drawing';
-import type { Look } from './use-view';
+import type { Flow, Look } from '@tea-pencil/wire';
 import { kindNames, toggled } from './words';
 
 const flows: [flow: Flow, label: string, explanation: string][] = [

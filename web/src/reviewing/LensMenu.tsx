@@ -16,7 +16,7 @@ import { useThreads, whoIs, type ManuscriptInfo } from '../api/queries';
 import type { LiveText } from '../live/live-text';
 import { changesOf } from '../manuscript/changes-of';
 import { Choice, Choices } from './Choice';
-import type { KeptLens } from './use-view';
+import type { KeptLens } from '@tea-pencil/wire';
 import { kindNames, lensWords, nameIn, toggled } from './words';
 
 interface Props {

@@ -1,7 +1,7 @@
 import { Tooltip } from '@mui/material';
-import type { Look, Reading } from './use-view';
+import type { Look, ReadAs } from '@tea-pencil/wire';
 
-const readings: [reading: Reading, label: string, explanation: string][] = [
+const readings: [reading: ReadAs, label: string, explanation: string][] = [
   ['marked', 'Marked', 'The text with its marks'],
   ['fair', 'Fair', 'The text as if all changes were accepted; nothing is removed by looking'],
   ['before', 'Before', 'The text as if all changes were rejected; nothing is removed by looking'],

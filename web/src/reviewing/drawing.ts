@@ -1,3 +1,4 @@
+import type { Flow } from '@tea-pencil/wire';
 import { DOMSerializer, type Mark, type Node } from 'prosemirror-model';
 import { TalkDrawing } from '../talk/drawing';
 import { Decoration, type EditorView, type MarkViewConstructor, type ViewMutationRecord } from 'prosemirror-view';
@@ -6,7 +7,6 @@ import { Decoration, type EditorView, type MarkViewConstructor, type ViewMutatio
 
 export type Drawn = 'marked' | 'fair' | 'before';
 /** How the Marked reading runs: what is removed and added where it stands, or one of them at the side. */
-export type Flow = 'both' | 'fair' | 'before';
 
 const reviewMarkNames = ['insertion', 'deletion', 'formatting', 'restyled', 'openingInserted', 'openingDeleted'];
 

@@ -17,14 +17,15 @@ import type { ManuscriptInfo } from '../api/queries';
 import { changesOf } from '../manuscript/changes-of';
 import type { Drawn } from './drawing';
 import { surroundingsOf, talkOf } from './talk-of';
-import { plainLook, type Look, type Reading } from './use-view';
+import type { Look, ReadAs } from '@tea-pencil/wire';
+import { plainLook } from './use-view';
 
 const verdicts = { fair: 'accept', before: 'reject' } as const;
 
-const readings = new WeakMap<Node, Partial<Record<Reading, Node>>>();
+const readings = new WeakMap<Node, Partial<Record<ReadAs, Node>>>();
 
 /** The text as a reading shows it, made once. */
-export function readingOf(doc: Node, reading: Reading): Node {
+export function readingOf(doc: Node, reading: ReadAs): Node {
   if (reading === 'marked') return doc;
   const known = readings.get(doc) ?? {};
   readings.set(doc, known);
@@ -32,9 +33,9 @@ export function readingOf(doc: Node, reading: Reading): Node {
 }
 
 /** A place of the text in a reading, and the other way round. */
-export const inReading = (doc: Node, pos: number, reading: Reading): number =>
+export const inReading = (doc: Node, pos: number, reading: ReadAs): number =>
   reading === 'marked' ? pos : placeInReading(doc, pos, verdicts[reading]);
-export const inText = (doc: Node, pos: number, reading: Reading): number =>
+export const inText = (doc: Node, pos: number, reading: ReadAs): number =>
   reading === 'marked' ? pos : placeInText(doc, pos, verdicts[reading]);
 
 interface Wanted {

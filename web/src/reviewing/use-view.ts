@@ -1,24 +1,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef } from 'react';
-import type { ChangeKind } from '@tea-pencil/core';
+import type { Look, View } from '@tea-pencil/wire';
 import { request } from '../api/client';
-import type { Flow } from './drawing';
-
-export type Reading = 'marked' | 'fair' | 'before';
-
-/** How someone reads a manuscript. */
-export interface Look {
-  reading: Reading;
-  flow: Flow;
-  /** Kinds of changes that are folded to a number at the sheet's edge. */
-  folded: ChangeKind[];
-  /** Notes in the edit margin: of all changes, or of the one the caret is in. */
-  notes: 'all' | 'caret';
-  /** Threads: in the talk margin, or as small signs in the text. */
-  talk: 'margin' | 'signs';
-  /** Whether the headings stand beside the spine. */
-  outline: boolean;
-}
 
 export const plainLook: Look = {
   reading: 'marked',
@@ -28,30 +11,6 @@ export const plainLook: Look = {
   talk: 'margin',
   outline: false,
 };
-
-/** A lens that was kept under a name. */
-export interface KeptLens {
-  name: string;
-  query: string;
-}
-
-export type Order = 'place' | 'author' | 'oldest';
-
-/** Where a read-through was left. */
-export interface LeftAt {
-  order: Order;
-  change: string | null;
-  at: number;
-  skipped: string[];
-  done: number;
-}
-
-/** What is remembered of how someone looks at a manuscript. */
-export interface View {
-  look?: Look;
-  lenses?: KeptLens[];
-  readThrough?: LeftAt | null;
-}
 
 /** How long one waits before what has changed is kept, in milliseconds. */
 const pause = 500;

@@ -1,13 +1,6 @@
 import { Box, Button, MenuItem, Select, Tooltip } from '@mui/material';
-import {
-  roles,
-  roleWords,
-  useAccounts,
-  type Account,
-  type Colleague,
-  type ManuscriptInfo,
-  type Role,
-} from '../api/queries';
+import type { Account, Role } from '@tea-pencil/wire';
+import { roles, roleWords, useAccounts, type Colleague, type ManuscriptInfo } from '../api/queries';
 import { useTakeBack } from '../app/use-take-back';
 import { Line } from './Line';
 import { useSetting } from './use-setting';

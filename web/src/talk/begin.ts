@@ -1,6 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import type { EditorState } from 'prosemirror-state';
-import { mappedRange, wordsOf, type Range, type ThreadPlace } from '@tea-pencil/core';
+import { mappedRange, wordsOf, type Range, type Place } from '@tea-pencil/core';
 import type { LiveText } from '../live/live-text';
 import type { Draft } from './drafts';
 import type { Begun } from './use-talk';
@@ -24,7 +24,7 @@ const patience = 5000;
  * A place of the text as the server knows it. What was written a moment ago is waited for: the server is to find the
  * words there.
  */
-export async function placeForServer(text: LiveText, range: Range): Promise<ThreadPlace> {
+export async function placeForServer(text: LiveText, range: Range): Promise<Place> {
   let now = range;
   if (text.hasUnkept()) {
     const unfollow = text.onMapping((mapping) => {

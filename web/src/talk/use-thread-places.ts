@@ -4,7 +4,7 @@ import { useEffect, useMemo, useState } from 'react';
 import { anchors, foundAgain, type Change, type Range, type Thread } from '@tea-pencil/core';
 import type { LiveText } from '../live/live-text';
 import { inReading } from '../reviewing/use-reviewing';
-import type { Reading } from '../reviewing/use-view';
+import type { ReadAs } from '@tea-pencil/wire';
 
 /** Where threads are in the text as it is shown. */
 export interface ThreadPlaces {
@@ -23,7 +23,7 @@ export function useThreadPlaces(
   text: LiveText,
   doc: Node,
   shownDoc: Node,
-  reading: Reading,
+  reading: ReadAs,
   threads: readonly Thread[],
   changes: readonly Change[],
 ): ThreadPlaces {

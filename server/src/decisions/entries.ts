@@ -1,0 +1,56 @@
+import type { Node } from 'prosemirror-model';
+import { changeIds, ledgerFacts, listChanges, type ChangeId, type LedgerFacts, type Verdict } from '@tea-pencil/core';
+import type { EntityManager } from 'typeorm';
+import { ChangeRow } from '../database/entities.js';
+
+/** What the ledger keeps of changes that a decision ends. */
+
+/** A change that has ended, and whether it was decided or went with the words of another. */
+export interface Ended {
+  id: ChangeId;
+  decided: boolean;
+  entry: LedgerFacts;
+}
+
+/** The changes that are pending before a decision and not after it. */
+export function entriesOf(before: Node, after: Node, which: readonly ChangeId[]): Ended[] {
+  const left = changeIds(after);
+  const asked = new Set(which);
+  return listChanges(before)
+    .filter(({ id }) => !left.has(id))
+    .map((change) => ({ id: change.id, decided: asked.has(change.id), entry: ledgerFacts(before, change) }));
+}
+
+interface Act {
+  id: string;
+  verdict: Verdict;
+  by: string;
+}
+
+export async function keepEntries(
+  manager: EntityManager,
+  manuscript: string,
+  { id, verdict, by }: Act,
+  ended: readonly Ended[],
+): Promise<void> {
+  if (!ended.length) return;
+  await manager.query(
+    `UPDATE changes SET verdict = one.verdict, decided_by = $2, decided_at = now(), decision_id = $3, entry = one.entry
+     FROM unnest($4::text[], $5::text[], $6::jsonb[]) AS one (change_id, verdict, entry)
+     WHERE manuscript_id = $1 AND changes.change_id = one.change_id`,
+    [
+      manuscript,
+      by,
+      id,
+      ended.map((one) => one.id),
+      ended.map(({ decided }) => (decided ? verdict : null)),
+      ended.map(({ entry }) => JSON.stringify(entry)),
+    ],
+  );
+}
+
+/** Its changes are pending again. */
+export async function forgetEntries(manager: EntityManager, manuscriptId: string, decisionId: string): Promise<void> {
+  const pending = { verdict: null, decidedBy: null, decidedAt: null, decisionId: null, entry: null };
+  await manager.update(ChangeRow, { manuscriptId, decisionId }, pending);
+}

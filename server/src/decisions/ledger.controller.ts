@@ -1,0 +1,27 @@
+import { Controller, Get, NotFoundException, Param } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
+import type { Ledger } from '@tea-pencil/wire';
+import { changeSchema, JoiPipe, ValidId } from '../http/validation.js';
+import { LedgerService } from './ledger.service.js';
+
+@ApiTags('ledger')
+@Controller('api/manuscripts/:id/ledger')
+export class LedgerController {
+  constructor(private readonly ledger: LedgerService) {}
+
+  @Get()
+  list(@ValidId('id') id: string): Promise<Ledger> {
+    return this.ledger.list(id);
+  }
+
+  /** Where the words of a decided change stood, in the text as it is now. */
+  @Get(':change/place')
+  async place(
+    @ValidId('id') id: string,
+    @Param('change', new JoiPipe(changeSchema)) change: string,
+  ): Promise<{ at: number }> {
+    const at = await this.ledger.place(id, change);
+    if (at === null) throw new NotFoundException('No such change has been decided in this manuscript.');
+    return { at };
+  }
+}

@@ -1,0 +1,60 @@
+import { Injectable } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { Mapping } from 'prosemirror-transform';
+import { DataSource } from 'typeorm';
+import { ledgerFacts, listChanges } from '@tea-pencil/core';
+import type { DecidedChange, Ledger } from '@tea-pencil/wire';
+import { Authority } from '../live/authority.js';
+import { History } from '../live/history.js';
+import { ChangeRow, DecisionRow } from '../database/entities.js';
+
+/** Every change of a manuscript, from the first to the last. */
+@Injectable()
+export class LedgerService {
+  constructor(
+    @InjectDataSource() private readonly database: DataSource,
+    private readonly authority: Authority,
+    private readonly history: History,
+  ) {}
+
+  async list(manuscriptId: string): Promise<Ledger> {
+    const rows = await this.database
+      .getRepository(ChangeRow)
+      .find({ where: { manuscriptId }, order: { serial: 'ASC' } });
+    await this.#readOld(manuscriptId, rows);
+    const numbers: Ledger['numbers'] = [];
+    const decided: DecidedChange[] = [];
+    rows.forEach(({ changeId, author, date, verdict, decidedBy, decidedAt, decisionId, entry }, i) => {
+      if (decidedBy === null) numbers.push([changeId, i + 1]);
+      else if (entry && decidedAt) {
+        const about = { id: changeId, number: i + 1, author, date, verdict, decidedBy };
+        decided.push({ ...entry, ...about, decidedAt: decidedAt.toISOString(), decision: decisionId });
+      }
+    });
+    return { numbers, decided };
+  }
+
+  /** What was decided before entries were kept is read from the text as it was then, and kept. */
+  async #readOld(manuscriptId: string, rows: readonly ChangeRow[]): Promise<void> {
+    const old = rows.filter(({ decisionId, entry }) => decisionId !== null && entry === null);
+    for (const id of new Set(old.map(({ decisionId }) => decisionId!))) {
+      const decision = await this.database.getRepository(DecisionRow).findOneByOrFail({ manuscriptId, id });
+      const before = await this.history.textAt(manuscriptId, decision.fromVersion);
+      const changes = new Map(listChanges(before).map((change) => [change.id, change]));
+      for (const row of old.filter(({ decisionId, changeId }) => decisionId === id && changes.has(changeId))) {
+        row.entry = ledgerFacts(before, changes.get(row.changeId)!);
+        await this.database.getRepository(ChangeRow).save(row);
+      }
+    }
+  }
+
+  async place(manuscriptId: string, changeId: string): Promise<number | null> {
+    const row = await this.database.getRepository(ChangeRow).findOneBy({ manuscriptId, changeId });
+    if (!row?.entry || row.decisionId === null) return null;
+    const decisions = this.database.getRepository(DecisionRow);
+    const { fromVersion } = await decisions.findOneByOrFail({ manuscriptId, id: row.decisionId });
+    const text = await this.authority.text(manuscriptId);
+    if (!text) return null;
+    return new Mapping(await this.history.maps(manuscriptId, fromVersion, text.version)).map(row.entry.at);
+  }
+}

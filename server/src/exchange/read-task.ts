@@ -1,0 +1,34 @@
+import { nanoid } from 'nanoid';
+import { readDocx, readText, UnreadableFile, type Loss, type Person, type Thread } from '@tea-pencil/core';
+import { keptText, type KeptText } from '../database/kept-text.js';
+import { withIds } from './ids.js';
+
+/** Reads a file in a thread of its own, so that a large or hostile one never stops the server. */
+
+export interface FileToRead {
+  bytes: Uint8Array;
+  format: 'docx' | 'txt';
+}
+
+/** What came of it: why it cannot be read, or the text ready to be kept, with the people and threads it brings. */
+export type ReadFile =
+  { reason: string } | { text: KeptText; people: Person[]; outside: Person[]; threads: Thread[]; losses: Loss[] };
+
+export async function readFile({ bytes, format }: FileToRead): Promise<ReadFile> {
+  const read = format === 'docx' ? readDocx : readText;
+  try {
+    const { manuscript, losses } = await read(bytes);
+    // Nobody a file names is ever taken for someone with an account.
+    const outside: Person[] = [];
+    const { doc, people, threads } = withIds(manuscript, (person) => {
+      const added = { ...person, id: nanoid(12) };
+      outside.push(added);
+      return added.id;
+    });
+    return { text: keptText(doc), people, outside, threads, losses };
+  } catch (problem) {
+    return {
+      reason: problem instanceof UnreadableFile ? problem.reason : 'is damaged: it does not keep to its format',
+    };
+  }
+}

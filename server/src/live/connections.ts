@@ -1,0 +1,73 @@
+import { Injectable, Logger } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import type { Socket } from 'socket.io';
+import { DataSource } from 'typeorm';
+import type { Messages, Refusal } from '@tea-pencil/wire';
+import { notThere } from '../policy/guard.js';
+import { may } from '../policy/may.js';
+import { Memberships } from '../policy/memberships.js';
+import { messages } from '../policy/table.js';
+import { Limits } from '../running/limits.js';
+import { later } from './authority.js';
+import { schemas } from './messages.js';
+import type { Author } from './submissions.js';
+
+/** What is kept with a connection. */
+export interface Connected {
+  person: string;
+  /** The manuscripts it follows, and the client that does. */
+  joined: Map<string, string | undefined>;
+}
+export const connected = (socket: Socket) => socket.data as Connected;
+
+const tooFast = 'Too many messages come from this window.';
+
+/** Answers messages of live connections: whoever sends one is checked anew each time. */
+@Injectable()
+export class Connections {
+  readonly #logger = new Logger('Live');
+
+  constructor(
+    private readonly memberships: Memberships,
+    private readonly limits: Limits,
+    @InjectDataSource() private readonly database: DataSource,
+  ) {}
+
+  /** Does what a message asks for, if it is well-formed and its sender may send it; answers always. */
+  async answering<Name extends keyof Messages, T>(
+    socket: Socket,
+    name: Name,
+    body: unknown,
+    work: (message: Messages[Name], author: Author) => Promise<T>,
+  ): Promise<T | Refusal> {
+    if (!(await this.limits.maySend(socket.id))) return { later: tooFast };
+    const { error, value } = schemas[name].validate(body, { convert: false });
+    if (error) return { refused: `This message cannot be understood: ${error.message}.` };
+    const message = value as Messages[Name];
+    try {
+      const author = await this.memberships.inState(message.manuscript, connected(socket).person);
+      if (!author) return { refused: notThere };
+      const allowed = messages[name].map((act) => may(act, author));
+      const [because] = allowed;
+      return allowed.includes(true) ? await work(message, author) : { refused: String(because) };
+    } catch (problem) {
+      const well = await this.database.query('SELECT 1').then(
+        () => true,
+        () => false,
+      );
+      if (!well) return { later };
+      this.#logger.error(problem);
+      return { refused: 'This could not be done. Nothing was changed.' };
+    }
+  }
+
+  /** A message that is answered by nobody; null where it is not to be heard. */
+  async unanswered<Name extends keyof Messages>(
+    socket: Socket,
+    name: Name,
+    body: unknown,
+  ): Promise<Messages[Name] | null> {
+    const { error, value } = schemas[name].validate(body, { convert: false });
+    return error || !(await this.limits.maySend(socket.id)) ? null : (value as Messages[Name]);
+  }
+}

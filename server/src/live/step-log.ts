@@ -1,0 +1,207 @@
+import { Injectable } from '@nestjs/common';
+import { InjectDataSource } from '@nestjs/typeorm';
+import { Node, Slice } from 'prosemirror-model';
+import { ReplaceStep, Step } from 'prosemirror-transform';
+import { DataSource, In, type EntityManager } from 'typeorm';
+import {
+  changeIds,
+  clockAllowance,
+  mend,
+  mended,
+  rangesOf,
+  schema,
+  toDate,
+  type ChangeId,
+  type Loss,
+  type Mended,
+} from '@tea-pencil/core';
+import type { LoggedIntent } from '@tea-pencil/wire';
+import { ChangeRow, CheckpointRow, ManuscriptRow, PersonRow, StepRow } from '../database/entities.js';
+import { violates } from '../database/violations.js';
+import { History } from './history.js';
+import { keepSummary, summaryOf, type KeptText } from '../database/kept-text.js';
+import { OpenText, type Known } from './open-text.js';
+
+/** A batch of steps as it is kept: all by one person, with one intent. */
+export interface Batch {
+  steps: readonly Step[];
+  author: string;
+  intent: LoggedIntent;
+  client: string;
+  /** Changes that were not there before. */
+  fresh?: ReadonlyMap<ChangeId, Known>;
+}
+
+/** Someone else has written the next version already: the batch must be made anew on top of it. */
+export class Behind extends Error {}
+
+/** Steps, the changes that are new in them, and whose edit was the last, in one statement. */
+const appending = `
+  WITH kept AS (
+    INSERT INTO steps (manuscript_id, version, step, ranges, author, intent, client)
+    SELECT $1, $2 + n - 1, step, ranges::int[], author, intent, client
+    FROM unnest($3::jsonb[], $4::text[], $5::text[], $6::text[], $7::text[]) WITH ORDINALITY
+      AS one (step, ranges, author, intent, client, n)
+  ), touched AS (
+    UPDATE manuscripts SET touched_at = now(), touched_by = $8 WHERE id = $1
+  )
+  INSERT INTO changes (manuscript_id, change_id, author, date)
+  SELECT $1, * FROM unnest($9::text[], $10::text[], $11::text[]) ON CONFLICT DO NOTHING`;
+
+/** The ranges of a step's map as PostgreSQL writes an array. */
+const rangesText = (step: Step) => `{${rangesOf(step.getMap()).join()}}`;
+
+function columns(batches: readonly Batch[]): unknown[] {
+  const steps = batches.flatMap(({ steps: all, ...batch }) => all.map((step) => ({ step, ...batch })));
+  const fresh = batches.flatMap((batch) => [...(batch.fresh ?? [])]);
+  return [
+    steps.map(({ step }) => JSON.stringify(step.toJSON())),
+    steps.map(({ step }) => rangesText(step)),
+    steps.map(({ author }) => author),
+    steps.map(({ intent }) => intent),
+    steps.map(({ client }) => client),
+    batches.at(-1)?.author,
+    fresh.map(([id]) => id),
+    fresh.map(([, { author }]) => author),
+    fresh.map(([, { date }]) => date),
+  ];
+}
+
+/** Whether a write failed because another process had written that version already. */
+const isTaken = (problem: unknown) => violates(problem, 'steps_pkey');
+
+/** What can be read; null what cannot. */
+function read<T>(parse: () => T | null): T | null {
+  try {
+    return parse();
+  } catch {
+    return null;
+  }
+}
+
+/** The steps and checkpoints of all manuscripts in PostgreSQL. What it has returned from is committed. */
+@Injectable()
+export class StepLog {
+  constructor(
+    @InjectDataSource() private readonly database: DataSource,
+    private readonly history: History,
+  ) {}
+
+  /** The newest text. One that is broken is mended, which is logged like any edit and said to the people. */
+  async open(manuscriptId: string): Promise<OpenText | null> {
+    const read = await this.#newest(manuscriptId);
+    if (!read) return null;
+    const latest = toDate(new Date(Date.now() + clockAllowance));
+    const { doc, mends: found } = mended(read.doc, latest);
+    const mends = [...found, ...read.mends];
+    if (!mends.length) return new OpenText(read.doc, read.version);
+    try {
+      await this.#keepMended(manuscriptId, { ...read, mended: doc, mends });
+      return new OpenText(doc, read.version + 1);
+    } catch (problem) {
+      if (isTaken(problem)) return this.open(manuscriptId); // another process has mended it
+      throw problem;
+    }
+  }
+
+  /** The newest checkpoint that can be read, and the steps after it. */
+  async #newest(manuscriptId: string): Promise<{ doc: Node; version: number; mends: Loss[] } | null> {
+    const checkpoints = this.database.getRepository(CheckpointRow);
+    for (let skip = 0; ; skip++) {
+      const [row] = await checkpoints.find({ where: { manuscriptId }, order: { version: 'DESC' }, skip, take: 1 });
+      if (!row) return null;
+      const { version, doc: json } = row;
+      const oldest = version === 0;
+      const sound = read(() => Node.fromJSON(schema, json));
+      if (!sound && !oldest) continue;
+      const begun: Mended = sound ? { doc: sound, mends: [] } : mend(json, toDate(new Date()));
+      let { doc } = begun;
+      let lost = 0;
+      const steps = await this.history.since(manuscriptId, version);
+      for (const { step } of steps) {
+        const next = read(() => Step.fromJSON(schema, step).apply(doc).doc);
+        if (next) doc = next;
+        else lost++;
+      }
+      const mends = [...begun.mends];
+      if (lost) mends.push({ what: 'an edit that cannot be read any more, left out', where: 'text', howMany: lost });
+      return { doc, version: version + steps.length, mends };
+    }
+  }
+
+  async #keepMended(
+    manuscriptId: string,
+    harmed: { doc: Node; version: number; mended: Node; mends: Loss[] },
+  ): Promise<void> {
+    const { doc, version, mended: whole, mends } = harmed;
+    const step = new ReplaceStep(0, doc.content.size, new Slice(whole.content, 0, 0));
+    const logged = {
+      step: step.toJSON() as object,
+      ranges: rangesOf(step.getMap()),
+      author: null,
+      intent: 'mend' as const,
+      client: 'server',
+    };
+    await this.database.transaction(async (manager) => {
+      await manager.insert(StepRow, { manuscriptId, version, ...logged });
+      await keepSummary(manager, manuscriptId, version + 1, summaryOf(whole));
+      await manager.insert(CheckpointRow, { manuscriptId, version: version + 1, doc: whole.toJSON() as object });
+      const people = new Set((await manager.find(PersonRow, { select: { id: true } })).map(({ id }) => id));
+      const found = changeIds(whole);
+      const known = await this.knownChanges(manuscriptId, [...found.keys()]);
+      for (const [changeId, { author, date }] of found) {
+        const { author: by, date: at } = known.get(changeId) ?? {};
+        if ((by === author && at === date) || !people.has(author)) continue;
+        await manager.upsert(ChangeRow, { manuscriptId, changeId, author, date }, ['manuscriptId', 'changeId']);
+      }
+      const { mends: earlier } = await manager.findOneByOrFail(ManuscriptRow, { id: manuscriptId });
+      await manager.update(ManuscriptRow, manuscriptId, { mends: [...earlier, ...mends] });
+    });
+  }
+
+  /** Who made changes that have been seen in a manuscript, pending or decided, and when. */
+  async knownChanges(manuscriptId: string, ids: readonly ChangeId[]): Promise<Map<ChangeId, Known>> {
+    if (!ids.length) return new Map();
+    const rows = await this.database.getRepository(ChangeRow).findBy({ manuscriptId, changeId: In([...ids]) });
+    return new Map(rows.map(({ changeId, author, date }) => [changeId, { author, date }]));
+  }
+
+  /**
+   * Keeps batches, one after the other, as the versions from `version` on. The primary key decides a race between
+   * processes.
+   * @param also further writes that belong to the same moment
+   * @throws Behind when another process was first
+   */
+  async append(
+    manuscriptId: string,
+    version: number,
+    batches: readonly Batch[],
+    also?: (manager: EntityManager) => Promise<void>,
+  ): Promise<void> {
+    const keep = async (manager: EntityManager) => {
+      await manager.query(appending, [manuscriptId, version, ...columns(batches)]);
+      await also?.(manager);
+    };
+    try {
+      // What is one statement is one transaction, and one way to the database and back.
+      await (also ? this.database.transaction(keep) : keep(this.database.manager));
+    } catch (problem) {
+      if (isTaken(problem)) throw new Behind();
+      throw problem;
+    }
+  }
+
+  /** Keeps the first text of a manuscript. */
+  async begin(manager: EntityManager, manuscriptId: string, { json, changes, summary }: KeptText): Promise<void> {
+    await manager.query('INSERT INTO checkpoints (manuscript_id, version, doc) VALUES ($1, 0, $2)', [
+      manuscriptId,
+      json,
+    ]);
+    await manager.query(
+      `INSERT INTO changes (manuscript_id, change_id, author, date)
+       SELECT $1, * FROM unnest($2::text[], $3::text[], $4::text[]) ON CONFLICT DO NOTHING`,
+      [manuscriptId, changes.map(([id]) => id), changes.map(([, author]) => author), changes.map(([, , date]) => date)],
+    );
+    await keepSummary(manager, manuscriptId, 0, summary);
+  }
+}

@@ -1,0 +1,89 @@
+import { Global, Injectable, Module } from '@nestjs/common';
+import { ConfigModule, ConfigService } from '@nestjs/config';
+import Joi from 'joi';
+
+/** All that the environment sets, in one place, checked before anything else is done. */
+export interface Environment {
+  TEA_PENCIL_PORT: number;
+  TEA_PENCIL_HOST: string;
+  TEA_PENCIL_DATABASE_URL: string;
+  TEA_PENCIL_SECRET: string;
+  TEA_PENCIL_DEMO: '0' | '1';
+  TEA_PENCIL_PROCESSES: number;
+  TEA_PENCIL_SMTP_URL?: string;
+  TEA_PENCIL_MAIL_FROM: string;
+  TEA_PENCIL_MAIL_PAUSE: number;
+  TEA_PENCIL_URL?: string;
+  TEA_PENCIL_WORKERS: number;
+}
+
+const startWith = 'start with "npm start"';
+const environment = Joi.object<Environment>({
+  TEA_PENCIL_PORT: Joi.number().port().default(4870),
+  TEA_PENCIL_HOST: Joi.string().default('127.0.0.1'),
+  TEA_PENCIL_DATABASE_URL: Joi.string()
+    .uri({ scheme: ['postgres', 'postgresql'] })
+    .required()
+    .messages({ 'any.required': `TEA_PENCIL_DATABASE_URL is not set: ${startWith}.` }),
+  TEA_PENCIL_SECRET: Joi.string()
+    .min(1)
+    .required()
+    .messages({ 'any.required': `TEA_PENCIL_SECRET is not set: ${startWith}.` }),
+  TEA_PENCIL_DEMO: Joi.string().valid('0', '1').default('1'),
+  TEA_PENCIL_PROCESSES: Joi.number().integer().min(1).max(64).default(1),
+  TEA_PENCIL_SMTP_URL: Joi.string().uri({ scheme: ['smtp', 'smtps'] }),
+  TEA_PENCIL_MAIL_FROM: Joi.string().default('Tea Pencil <post@tea-pencil.example>'),
+  TEA_PENCIL_MAIL_PAUSE: Joi.number().min(0).default(60),
+  TEA_PENCIL_URL: Joi.string().uri({ scheme: ['http', 'https'] }),
+  TEA_PENCIL_WORKERS: Joi.number().integer().min(1).max(64).default(2),
+}).unknown();
+
+/**
+ * The settings of the environment.
+ * @throws Error with a sentence that names the one that is wrong
+ */
+export function readEnvironment(given: Record<string, unknown>): Environment {
+  const { error, value } = environment.validate(given, { abortEarly: true, errors: { wrap: { label: false } } });
+  if (error) throw new Error(`The environment is not as it should be: ${error.message}`);
+  return value as Environment;
+}
+
+/** What is set for this process. */
+@Injectable()
+export class Settings {
+  readonly databaseUrl: string;
+  /** Whether demo people may come in with one click. */
+  readonly demo: boolean;
+  /** How many threads do what would take too long for everyone to wait for. */
+  readonly workers: number;
+  readonly mail: {
+    /** The server mail goes out over; none: it is shown in the outbox. */
+    server: string | undefined;
+    from: string;
+    /** How long nothing must have come before mail goes out, in milliseconds. */
+    pause: number;
+  };
+  /** The address of the pages, for links in mail. */
+  readonly home: string;
+
+  constructor(config: ConfigService<Environment, true>) {
+    const get = <K extends keyof Environment>(name: K): Environment[K] => config.get(name, { infer: true });
+    this.databaseUrl = get('TEA_PENCIL_DATABASE_URL');
+    this.demo = get('TEA_PENCIL_DEMO') === '1';
+    this.workers = get('TEA_PENCIL_WORKERS');
+    this.mail = {
+      server: get('TEA_PENCIL_SMTP_URL'),
+      from: get('TEA_PENCIL_MAIL_FROM'),
+      pause: get('TEA_PENCIL_MAIL_PAUSE') * 1000,
+    };
+    this.home = get('TEA_PENCIL_URL') ?? `http://localhost:${get('TEA_PENCIL_PORT')}`;
+  }
+}
+
+@Global()
+@Module({
+  imports: [ConfigModule.forRoot({ ignoreEnvFile: true, validate: readEnvironment as never, cache: true })],
+  providers: [Settings],
+  exports: [Settings],
+})
+export class SettingsModule {}

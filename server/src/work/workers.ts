@@ -1,0 +1,84 @@
+import { Global, Injectable, Module, type OnModuleDestroy } from '@nestjs/common';
+import { Piscina } from 'piscina';
+import { Settings } from '../settings/settings.js';
+
+/** How long a piece of work may take, and how much memory a thread may use. */
+const longest = 120_000;
+const memory = { maxOldGenerationSizeMb: 2048 };
+/** A thread with nothing to do ends after so long, in milliseconds. */
+const idle = 30_000;
+
+/** Work that was given up: it took too long, was stopped, or needed too much memory. */
+export class GivenUp extends Error {
+  constructor(readonly because: 'stopped' | 'too long' | 'too large') {
+    super(`The work was given up: ${because}.`);
+  }
+}
+
+export interface Job {
+  /** Whose work it is; of one person one piece is done at a time, so that nobody takes all threads. */
+  of: string;
+  stop?: AbortSignal;
+}
+
+/**
+ * Threads for whatever may take long: reading and writing files, and keeping the texts of manuscripts whole. What they can
+ * do is what `worker.ts` exports.
+ */
+@Injectable()
+export class Workers implements OnModuleDestroy {
+  readonly #files: Piscina;
+  readonly #texts: Piscina;
+  readonly #last = new Map<string, Promise<unknown>>();
+
+  constructor(settings: Settings) {
+    const filename = new URL('../worker.js', import.meta.url).href;
+    const pool = (maxThreads: number) =>
+      new Piscina({
+        filename,
+        minThreads: 0,
+        maxThreads,
+        idleTimeout: idle,
+        resourceLimits: memory,
+        workerData: { databaseUrl: settings.databaseUrl },
+      });
+    this.#files = pool(settings.workers);
+    this.#texts = pool(1);
+  }
+
+  /** Work on texts of the house itself, one piece after the other. */
+  keep = <T>(name: string, task: unknown): Promise<T> => this.#texts.run(task, { name }) as Promise<T>;
+
+  /**
+   * Work that a person has asked for.
+   * @throws GivenUp where it was stopped, took too long or needed too much; else what the work itself throws
+   */
+  async run<T>(name: string, task: unknown, { of, stop }: Job): Promise<T> {
+    const before = this.#last.get(of) ?? Promise.resolve();
+    const turn = before.then(() => this.#do<T>(name, task, stop));
+    const done = turn.catch(() => undefined);
+    this.#last.set(of, done);
+    void done.then(() => this.#last.get(of) === done && this.#last.delete(of));
+    return turn;
+  }
+
+  async #do<T>(name: string, task: unknown, stop?: AbortSignal): Promise<T> {
+    const late = AbortSignal.timeout(longest);
+    try {
+      return (await this.#files.run(task, { name, signal: stop ? AbortSignal.any([stop, late]) : late })) as T;
+    } catch (problem) {
+      if (stop?.aborted) throw new GivenUp('stopped');
+      if (late.aborted) throw new GivenUp('too long');
+      if ((problem as { code?: string }).code === 'ERR_WORKER_OUT_OF_MEMORY') throw new GivenUp('too large');
+      throw problem;
+    }
+  }
+
+  async onModuleDestroy(): Promise<void> {
+    await Promise.all([this.#files.destroy(), this.#texts.destroy()]);
+  }
+}
+
+@Global()
+@Module({ providers: [Workers], exports: [Workers] })
+export class WorkModule {}

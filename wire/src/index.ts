@@ -1,0 +1,9 @@
+/** The shapes of all that travels between server and screen, each once. Types only: nothing here is left at run time. */
+export type * from './exchange.js';
+export type * from './ledger.js';
+export type * from './live.js';
+export type * from './manuscripts.js';
+export type * from './people.js';
+export type * from './post.js';
+export type * from './threads.js';
+export type * from './views.js';

@@ -1,0 +1,51 @@
+import type { ChangeKind, Loss } from '@tea-pencil/core';
+import type { Colleague, Role } from './people.js';
+
+/** A stroke of the desk's strip: where pending changes are, from 0 (start) to 1 (end of the text), and whose hue. */
+export interface Stroke {
+  at: number;
+  hue: number;
+}
+
+/** A line of the desk. */
+export interface DeskLine {
+  id: string;
+  title: string;
+  note: string;
+  role: Role;
+  /** How many changes wait, and of which kinds. */
+  pending: number;
+  kinds: Partial<Record<ChangeKind, number>>;
+  openThreads: number;
+  /** How many answers each person owes. */
+  owed: { person: string; name: string; answers: number }[];
+  spine: Stroke[];
+  /** ISO 8601. */
+  touchedAt: string;
+  touchedBy: string;
+  touchedByName: string;
+}
+
+export interface ManuscriptInfo {
+  id: string;
+  title: string;
+  note: string;
+  role: Role;
+  everyoneInPencil: boolean;
+  /** What the file it came from held that it cannot. */
+  losses: Loss[];
+  /** What the server had to mend in a text that had come to harm. */
+  mends: Loss[];
+  people: Colleague[];
+}
+
+export interface ManuscriptSettings {
+  title?: string;
+  everyoneInPencil?: boolean;
+}
+
+export interface AddedPicture {
+  asset: string;
+  width: number;
+  height: number;
+}
