@@ -1,20 +1,29 @@
 import { defineConfig } from '@playwright/test';
 
-/** Debian's Chromium; nothing is downloaded. The server is started by `npm test`, which gives its address. */
+/**
+ * Debian's Chromium; nothing is downloaded. The servers are started by `npm test`, which gives their addresses: each
+ * worker has one to itself, so that no test sees what another one's person does.
+ */
+const addresses = (process.env.TEA_PENCIL_ADDRESSES ?? 'http://localhost:4870').split(',');
+const address = addresses[Number(process.env.TEST_PARALLEL_INDEX ?? 0) % addresses.length];
+
 export default defineConfig({
   testDir: 'tests',
   timeout: 60_000,
   expect: { timeout: 10_000 },
-  workers: 1,
+  workers: addresses.length,
+  // A failing test leaves here what it saw.
+  outputDir: process.env.TEA_PENCIL_TRACES ?? 'test-results',
   retries: 0,
   reporter: process.env.TEA_PENCIL_REPORT
     ? [['line'], ['json', { outputFile: process.env.TEA_PENCIL_REPORT }]]
     : [['line']],
   use: {
-    baseURL: process.env.TEA_PENCIL_ADDRESS ?? 'http://localhost:4870',
+    baseURL: address,
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
-    trace: 'off',
+    trace: 'retain-on-failure',
+    screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',
       args: [

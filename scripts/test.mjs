@@ -1,16 +1,26 @@
 import { spawn } from 'node:child_process';
-import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { build, ensureModules, root } from './build.mjs';
 import { freePort, startDatabase } from './database.mjs';
 import { ensurePackages, Sentence } from './debian.mjs';
 import { serve } from './serve.mjs';
 
-/** `npm test`: types, lint, unit, server against a PostgreSQL of its own, the real interface in Chromium. */
+/**
+ * `npm test`: types, lint, format, the core, the pages, the server against a PostgreSQL of its own, the real interface in
+ * Chromium. `npm test -- core`, `-- server threads`, `-- e2e talk` run one part, or of a part the files whose name holds a
+ * word; `--watch` behind it runs the part anew whenever something changes.
+ */
 
 const home = path.resolve(process.env.TEA_PENCIL_TEST_HOME ?? path.join(root, '.tea-pencil-test'));
-const only = process.argv.slice(2);
-const wants = (stage) => only.length === 0 || only.includes(stage);
+const [asked, ...words] = process.argv.slice(2).filter((word) => word !== '--watch');
+const watching = process.argv.includes('--watch');
+const part = asked === 'screens' ? 'e2e' : asked;
+/** So many tests of a kind run side by side, each with a database or a server of its own. */
+const hands = 2;
+
+const parts = ['types', 'lint', 'format', 'core', 'web', 'server', 'e2e', 'scripts'];
+const wants = (name) => !part || part === name;
 
 const total = { passed: 0, failed: 0 };
 const count = (stage, passed, failed, began) => {
@@ -19,22 +29,27 @@ const count = (stage, passed, failed, began) => {
   console.log(`${stage}: ${passed} passed, ${failed} failed (${Math.round((Date.now() - began) / 1000)} s)\n`);
 };
 
-/** Runs a program of ours and passes on what it prints; true when it ended well. */
-const run = (program, args, env = {}) =>
+/** Runs a program of ours; true when it ended well. What it prints is passed on, when it ends where others run too. */
+const run = (program, args, { env = {}, aside = false } = {}) =>
   new Promise((resolve) => {
     const child = spawn(process.execPath, [path.join(root, 'node_modules', program), ...args], {
       cwd: root,
-      stdio: ['ignore', 'inherit', 'inherit'],
+      stdio: ['ignore', aside ? 'pipe' : 'inherit', aside ? 'pipe' : 'inherit'],
       env: { ...process.env, FORCE_COLOR: '0', ...env },
     });
-    child.once('exit', (code) => resolve(code === 0));
+    const said = [];
+    for (const stream of [child.stdout, child.stderr]) stream?.on('data', (piece) => said.push(piece));
+    child.once('exit', (code) => {
+      if (said.length) process.stdout.write(Buffer.concat(said));
+      resolve(code === 0);
+    });
   });
 
 /** A stage that either holds as a whole or does not. */
 async function whole(stage, program, args) {
   if (!wants(stage.split(' ')[0])) return;
   const began = Date.now();
-  const good = await run(program, args);
+  const good = await run(program, args, { aside: true });
   count(stage, good ? 1 : 0, good ? 0 : 1, began);
 }
 
@@ -47,21 +62,17 @@ const readReport = (name) => {
   }
 };
 
-async function jest(stage, folder, env = {}) {
+async function jest(stage, { env = {}, workers = 1, aside = false } = {}) {
   if (!wants(stage)) return;
   const began = Date.now();
   rmSync(report(stage), { force: true });
   const args = [
-    '--rootDir',
-    folder,
-    '--config',
-    path.join(root, 'jest.config.json'),
-    '--json',
-    `--outputFile=${report(stage)}`,
-    '--verbose',
-    '--runInBand',
+    ...['--rootDir', stage, '--config', path.join(root, 'jest.config.json'), '--verbose'],
+    ...['--json', `--outputFile=${report(stage)}`, `--maxWorkers=${workers}`],
+    ...(workers === 1 ? ['--runInBand'] : []),
+    ...words,
   ];
-  const good = await run('jest/bin/jest.js', args, env);
+  const good = await run('jest/bin/jest.js', args, { env, aside });
   const result = readReport(stage);
   const passed = result?.numPassedTests ?? 0;
   const failed = (result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0);
@@ -69,60 +80,134 @@ async function jest(stage, folder, env = {}) {
   count(stage, passed, Math.max(failed, good && passed ? 0 : 1), began);
 }
 
-async function screens(databaseUrl) {
-  if (!wants('screens')) return;
+/** The core's tests, and its laws once more with cases that nobody has tried: the seed is said, so that they can be. */
+async function core(aside) {
+  await jest('core', { aside });
+  if (!wants('core') || words.length) return;
   const began = Date.now();
-  rmSync(report('screens'), { force: true });
-  process.env.TEA_PENCIL_MAIL_PAUSE = '1'; // mail goes out when nothing has come for a second
-  const served = await serve({ home, port: await freePort(), databaseUrl });
-  const config = path.join(root, 'e2e/playwright.config.ts');
-  const env = { TEA_PENCIL_ADDRESS: served.address, TEA_PENCIL_REPORT: report('screens') };
-  const good = await run('@playwright/test/cli.js', ['test', '--config', config], env);
-  await served.stop();
-  const { expected = 0, unexpected = 0, flaky = 0 } = readReport('screens')?.stats ?? {};
-  count('screens', expected, Math.max(unexpected + flaky, good && expected ? 0 : 1), began);
+  const seed = String(Date.now() % 1_000_000);
+  console.log(`The laws with seed ${seed} (again with: LAWS_SEED=${seed} npm test -- core laws)`);
+  const file = report('laws');
+  rmSync(file, { force: true });
+  const args = ['--rootDir', 'core', '--config', path.join(root, 'jest.config.json'), '--runInBand', 'laws'];
+  const good = await run('jest/bin/jest.js', [...args, '--json', `--outputFile=${file}`], {
+    env: { LAWS_SEED: seed },
+    aside,
+  });
+  const { numPassedTests: passed = 0, numFailedTests: failed = 0 } = readReport('laws') ?? {};
+  count('laws, other cases', passed, Math.max(failed, good && passed ? 0 : 1), began);
 }
 
-/** A new, empty database of that name in the cluster of the tests. */
-async function freshDatabase(url, name) {
+/** The real interface, in as many browsers as there are hands, each with a server on a copy of one database. */
+async function screens(database) {
+  if (!wants('e2e')) return;
+  const began = Date.now();
+  rmSync(report('e2e'), { force: true });
+  process.env.TEA_PENCIL_MAIL_PAUSE = '1'; // mail goes out when nothing has come for a second
+  const template = await freshDatabase(database.url, 'screens');
+  const first = await serve({ home, port: await freePort(), databaseUrl: template });
+  await first.stop();
+  const servers = [];
+  for (let n = 0; n < hands; n++) {
+    const databaseUrl = await freshDatabase(database.url, `screens_${n}`, 'screens');
+    servers.push(await serve({ home, port: await freePort(), databaseUrl }));
+  }
+  const config = path.join(root, 'e2e/playwright.config.ts');
+  const env = {
+    TEA_PENCIL_ADDRESSES: servers.map(({ address }) => address).join(),
+    TEA_PENCIL_REPORT: report('e2e'),
+    TEA_PENCIL_TRACES: path.join(home, 'traces'),
+  };
+  rmSync(env.TEA_PENCIL_TRACES, { recursive: true, force: true });
+  const good = await run('@playwright/test/cli.js', ['test', '--config', config, ...words], { env });
+  await Promise.all(servers.map(({ stop }) => stop()));
+  const { expected = 0, unexpected = 0, flaky = 0 } = readReport('e2e')?.stats ?? {};
+  count('e2e', expected, Math.max(unexpected + flaky, good && expected ? 0 : 1), began);
+  if (existsSync(env.TEA_PENCIL_TRACES) && unexpected + flaky) {
+    console.log(`What a failing test saw is in ${env.TEA_PENCIL_TRACES}:`);
+    for (const name of readdirSync(env.TEA_PENCIL_TRACES)) console.log(`  ${name}`);
+  }
+}
+
+/** A new database of that name in the cluster of the tests: empty, or a copy of another. */
+async function freshDatabase(url, name, template = 'template1') {
   const { default: pg } = await import('pg');
   const client = new pg.Client({ connectionString: url });
   await client.connect();
   await client.query(`DROP DATABASE IF EXISTS ${name} WITH (FORCE)`);
-  await client.query(`CREATE DATABASE ${name}`);
+  await client.query(`CREATE DATABASE ${name} TEMPLATE ${template}`);
   await client.end();
   return url.replace(/\/postgres$/, `/${name}`);
 }
 
+async function withDatabase() {
+  const database = await startDatabase(home);
+  try {
+    if (wants('server')) {
+      const urls = [];
+      for (let n = 0; n < hands; n++) urls.push(await freshDatabase(database.url, `server_tests_${n}`));
+      await jest('server', { env: { TEA_PENCIL_TEST_DATABASES: urls.join() }, workers: hands });
+    }
+    await screens(database);
+  } finally {
+    database.stop();
+  }
+}
+
 async function test() {
+  if (part && !parts.includes(part)) throw new Sentence(`There is no part “${part}”; there are: ${parts.join(', ')}.`);
   mkdirSync(home, { recursive: true });
   ensurePackages(['postgresql', 'chromium', 'pandoc', 'unicode-data']);
   ensureModules();
   build();
-  await whole('types of the pages', 'typescript/bin/tsc', ['-p', 'web']);
-  await whole('types of the tests', 'typescript/bin/tsc', ['-p', 'tsconfig.tests.json']);
-  await whole('lint', 'eslint/bin/eslint.js', ['.', '--max-warnings', '0']);
-  await whole('format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']);
-  await jest('core', 'core');
-  await jest('web', 'web');
-  if (wants('server') || wants('screens') || wants('scripts')) {
-    const database = await startDatabase(home);
-    try {
-      await jest('server', 'server', { TEA_PENCIL_TEST_DATABASE: await freshDatabase(database.url, 'server_tests') });
-      await screens(await freshDatabase(database.url, 'screens'));
-    } finally {
-      database.stop();
-    }
-    await jest('scripts', 'scripts');
-  }
+  const reading = async () => {
+    await whole('types of the pages', 'typescript/bin/tsc', ['-p', 'web']);
+    await whole('types of the tests', 'typescript/bin/tsc', ['-p', 'tsconfig.tests.json']);
+    await whole('lint', 'eslint/bin/eslint.js', ['.', '--max-warnings', '0']);
+    await whole('format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']);
+    await jest('web', { aside: !part });
+    await jest('scripts', { aside: !part });
+  };
+  await Promise.all([core(!part), reading()]);
+  if (wants('server') || wants('e2e')) await withDatabase();
 }
 
-test()
-  .catch((problem) => {
-    console.error(problem instanceof Sentence ? problem.message : problem);
-    total.failed += 1;
-  })
-  .finally(() => {
-    console.log(`${total.passed} passed, ${total.failed} failed`);
-    process.exit(total.failed ? 1 : 0);
-  });
+/** Runs one part anew whenever one of its files, or of those it is made of, has changed. */
+async function watch() {
+  const { watch: look } = await import('node:fs');
+  let waiting = false;
+  let busy = false;
+  const again = async () => {
+    if (busy) return void (waiting = true);
+    busy = true;
+    Object.assign(total, { passed: 0, failed: 0 });
+    await test().catch((problem) => console.error(problem instanceof Sentence ? problem.message : problem));
+    console.log(`${total.passed} passed, ${total.failed} failed; waiting for changes …`);
+    busy = false;
+    if (waiting) {
+      waiting = false;
+      await again();
+    }
+  };
+  let timer;
+  for (const folder of ['core', 'wire', 'server', 'web', 'e2e'])
+    for (const inside of ['src', 'test', 'tests', 'support'])
+      if (existsSync(path.join(root, folder, inside)))
+        look(path.join(root, folder, inside), { recursive: true }, () => {
+          clearTimeout(timer);
+          timer = setTimeout(again, 200);
+        });
+  await again();
+}
+
+if (watching) await watch();
+else
+  test()
+    .catch((problem) => {
+      console.error(problem instanceof Sentence ? problem.message : problem);
+      total.failed += 1;
+    })
+    .finally(() => {
+      console.log(`${total.passed} passed, ${total.failed} failed`);
+      process.exit(total.failed ? 1 : 0);
+    });

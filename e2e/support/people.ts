@@ -40,23 +40,34 @@ export const kept = (page: Page): Locator => page.getByRole('status').filter({ h
  * the focus puts its own selection back for a moment, so the words are selected until they stay so.
  */
 export async function selectWords(page: Page, words: string): Promise<void> {
-  await expect(async () => {
-    await sheet(page).focus();
-    await page.waitForTimeout(100);
-    await page.evaluate((wanted) => {
-      const walker = document.createTreeWalker(document.querySelector('.ProseMirror')!, NodeFilter.SHOW_TEXT);
-      for (let node = walker.nextNode(); node; node = walker.nextNode()) {
-        const at = node.textContent!.indexOf(wanted);
-        if (at < 0) continue;
-        node.parentElement!.scrollIntoView({ block: 'center' });
-        getSelection()!.setBaseAndExtent(node, at, node, at + wanted.length);
-        return;
-      }
-      throw new Error(`“${wanted}” is not in the sheet`);
-    }, words);
-    await page.waitForTimeout(150); // the editor hears of a selection by an event of the document
-    expect(await page.evaluate(() => getSelection()!.toString())).toBe(words);
-  }).toPass({ timeout: 10_000 });
+  await sheet(page).focus();
+  await expect
+    .poll(
+      () =>
+        page.evaluate(async (wanted) => {
+          const moment = () => new Promise((done) => requestAnimationFrame(() => setTimeout(done)));
+          const walker = document.createTreeWalker(document.querySelector('.ProseMirror')!, NodeFilter.SHOW_TEXT);
+          for (let node = walker.nextNode(); node; node = walker.nextNode()) {
+            const at = node.textContent!.indexOf(wanted);
+            if (at < 0) continue;
+            node.parentElement!.scrollIntoView({ block: 'center' });
+            const selection = getSelection()!;
+            // The editor hears of a selection by an event of the document, and may put its own back a moment later.
+            const heard = new Promise((done) => {
+              document.addEventListener('selectionchange', done, { once: true });
+              setTimeout(done, 50);
+            });
+            selection.setBaseAndExtent(node, at, node, at + wanted.length);
+            await heard;
+            await moment();
+            await moment();
+            return selection.toString();
+          }
+          return `“${wanted}” is not in the sheet`;
+        }, words),
+      { intervals: [20, 40, 80], timeout: 10_000 },
+    )
+    .toBe(words);
 }
 
 export async function bytesOf(download: Download): Promise<Buffer> {

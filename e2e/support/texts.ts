@@ -1,3 +1,4 @@
+import { gunzipSync } from 'node:zlib';
 import { expect, type Page } from '@playwright/test';
 import { Node } from 'prosemirror-model';
 import { io } from 'socket.io-client';
@@ -6,21 +7,22 @@ import { kept, selectWords, sheet } from './people';
 
 /** A manuscript of one's own for each thing tried: what stands in it before is written in ink. */
 
-/** Begins a manuscript with these paragraphs, each as it stands; the pencil is in hand. */
+/** Begins a manuscript with these paragraphs, each as it stands; the pencil is in hand, the caret at the end. */
 export async function startWith(page: Page, title: string, ...lines: string[]): Promise<string> {
-  const answer = await page.request.post('/api/manuscripts', { data: { title } });
+  const { request } = page;
+  const buffer = Buffer.from(lines.join('\n'));
+  const answer = buffer.length
+    ? await request.post('/api/manuscripts/import', {
+        multipart: { file: { name: `${title}.txt`, mimeType: 'text/plain', buffer } },
+      })
+    : await request.post('/api/manuscripts', { data: { title } });
+  expect(answer.ok()).toBe(true);
   const { id } = (await answer.json()) as { id: string };
   await page.goto(`/m/${id}`);
   await expect(kept(page)).toBeVisible();
   await sheet(page).click();
-  await page.keyboard.press('F2');
-  for (const [i, line] of lines.entries()) {
-    if (i) await page.keyboard.press('Enter');
-    if (line) await page.keyboard.insertText(line);
-  }
-  await page.keyboard.press('F2');
+  await page.keyboard.press('Control+End');
   await expect(page.getByRole('button', { name: 'Pencil' })).toHaveAttribute('aria-pressed', 'true');
-  await expect(kept(page)).toBeVisible();
   return id;
 }
 
@@ -37,9 +39,9 @@ export async function heldText(page: Page): Promise<Node> {
   });
   try {
     const joined = (await socket.timeout(10_000).emitWithAck('join', { manuscript: pathname.split('/')[2] })) as {
-      doc: object;
+      packed: Uint8Array;
     };
-    return Node.fromJSON(schema, joined.doc);
+    return Node.fromJSON(schema, JSON.parse(gunzipSync(joined.packed).toString('utf8')));
   } finally {
     socket.disconnect();
   }
