@@ -1,3 +1,4 @@
+import { keys } from './keys';
 import { queryOptions, useQuery } from '@tanstack/react-query';
 import type { Thread } from '@tea-pencil/core';
 import type {
@@ -35,16 +36,16 @@ export interface ManuscriptInfo extends Omit<Info, 'people'> {
 }
 
 export const meQuery = queryOptions({
-  queryKey: ['me'],
+  queryKey: keys.me,
   queryFn: async () => (await request<{ me: Self | null }>('GET', '/me')).me,
 });
 export const useMe = () => useQuery(meQuery);
 export const useDemoPeople = () =>
-  useQuery({ queryKey: ['demo-people'], queryFn: () => request<Account[]>('GET', '/demo-people') });
+  useQuery({ queryKey: keys.demoPeople, queryFn: () => request<Account[]>('GET', '/demo-people') });
 export const useDesk = () =>
-  useQuery({ queryKey: ['desk'], queryFn: () => request<DeskLine[]>('GET', '/manuscripts') });
+  useQuery({ queryKey: keys.desk, queryFn: () => request<DeskLine[]>('GET', '/manuscripts') });
 export const useAccounts = () =>
-  useQuery({ queryKey: ['people'], queryFn: () => request<Account[]>('GET', '/people') });
+  useQuery({ queryKey: keys.accounts, queryFn: () => request<Account[]>('GET', '/people') });
 /** Someone a file names looks like who they are. */
 function known({ people, ...info }: Info): ManuscriptInfo {
   return {
@@ -62,17 +63,17 @@ export const whoIs = ({ people }: Pick<ManuscriptInfo, 'people'>, id: string): s
 
 export const useManuscript = (id: string) =>
   useQuery({
-    queryKey: ['manuscript', id],
+    queryKey: keys.manuscript(id),
     queryFn: () => request<Info>('GET', `/manuscripts/${id}`),
     select: known,
   });
 export const useThreads = (id: string) =>
-  useQuery({ queryKey: ['threads', id], queryFn: () => request<Thread[]>('GET', `/manuscripts/${id}/threads`) });
+  useQuery({ queryKey: keys.threads(id), queryFn: () => request<Thread[]>('GET', `/manuscripts/${id}/threads`) });
 /** How often one asks for new post where no live connection tells of it, in milliseconds. */
 const askAgain = 20_000;
 export const usePost = () =>
-  useQuery({ queryKey: ['post'], queryFn: () => request<Post>('GET', '/post'), refetchInterval: askAgain });
+  useQuery({ queryKey: keys.post, queryFn: () => request<Post>('GET', '/post'), refetchInterval: askAgain });
 export const useOutbox = () =>
-  useQuery({ queryKey: ['outbox'], queryFn: () => request<Outbox>('GET', '/outbox'), refetchInterval: askAgain });
+  useQuery({ queryKey: keys.outbox, queryFn: () => request<Outbox>('GET', '/outbox'), refetchInterval: askAgain });
 export const useLedger = (id: string) =>
-  useQuery({ queryKey: ['ledger', id], queryFn: () => request<Ledger>('GET', `/manuscripts/${id}/ledger`) });
+  useQuery({ queryKey: keys.ledger(id), queryFn: () => request<Ledger>('GET', `/manuscripts/${id}/ledger`) });

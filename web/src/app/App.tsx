@@ -1,17 +1,19 @@
-import { CssBaseline, ThemeProvider, useMediaQuery } from '@mui/material';
 import { QueryClient, QueryClientProvider } from '@tanstack/react-query';
 import { SnackbarProvider } from 'notistack';
-import { createContext, useContext, useMemo, useState, type ReactNode } from 'react';
+import { lazy, Suspense, type ReactNode } from 'react';
 import { BrowserRouter, Navigate, Route, Routes, useLocation } from 'react-router';
-import { useMe } from '../api/queries';
 import { Refused } from '../api/client';
+import { useMe } from '../api/queries';
 import { Desk } from '../desk/Desk';
-import { Manuscript } from '../manuscript/Manuscript';
-import { PostPage } from '../post/PostPage';
+import { ErrorBoundary } from '../kit/ErrorBoundary';
+import { Message } from '../kit/Message';
 import { SignIn } from '../sign-in/SignIn';
-import { themeFor, type Mode } from '../theme/theme';
-import { ErrorBoundary } from './ErrorBoundary';
-import { Message } from './Message';
+import { Themed } from '../theme/mode';
+
+// The first page needs no editor: what does is fetched when somebody goes there, and from the desk a moment before.
+const fetchManuscript = () => import('../manuscript/Manuscript');
+const Manuscript = lazy(fetchManuscript);
+const PostPage = lazy(() => import('../post/PostPage'));
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -22,39 +24,6 @@ const queries = new QueryClient({
   },
 });
 
-const ModeContext = createContext<{ mode: Mode; setMode: (mode: Mode) => void }>({
-  mode: 'light',
-  setMode: () => undefined,
-});
-export const useMode = () => useContext(ModeContext);
-
-/** Light or dark: as chosen here, else as the system has it. */
-function Themed({ children }: { children: ReactNode }) {
-  const systemDark = useMediaQuery('(prefers-color-scheme: dark)');
-  const [chosen, setChosen] = useState(() => localStorage.getItem('mode') as Mode | null);
-  const mode = chosen ?? (systemDark ? 'dark' : 'light');
-  const value = useMemo(
-    () => ({
-      mode,
-      setMode: (next: Mode) => {
-        localStorage.setItem('mode', next);
-        setChosen(next);
-      },
-    }),
-    [mode],
-  );
-  const reducedMotion = useMediaQuery('(prefers-reduced-motion: reduce)');
-  const theme = useMemo(() => themeFor(mode, reducedMotion), [mode, reducedMotion]);
-  return (
-    <ModeContext value={value}>
-      <ThemeProvider theme={theme}>
-        <CssBaseline />
-        {children}
-      </ThemeProvider>
-    </ModeContext>
-  );
-}
-
 /** Screens for people who are signed in; everyone else is asked to, and comes back where they wanted to go. */
 function SignedIn({ children }: { children: ReactNode }) {
   const me = useMe();
@@ -63,7 +32,7 @@ function SignedIn({ children }: { children: ReactNode }) {
   if (me.isError)
     return <Message title="The server cannot be reached" text={me.error.message} again={() => void me.refetch()} />;
   if (!me.data) return <Navigate to={`/sign-in?to=${encodeURIComponent(pathname + search)}`} replace />;
-  return children;
+  return <Suspense fallback={<Message title="One moment …" />}>{children}</Suspense>;
 }
 
 export function App() {
@@ -75,7 +44,7 @@ export function App() {
             <BrowserRouter>
               <Routes>
                 <Route path="/sign-in" element={<SignIn />} />
-                <Route path="/" element={<SignedIn children={<Desk />} />} />
+                <Route path="/" element={<SignedIn children={<Desk onLaid={fetchManuscript} />} />} />
                 <Route path="/post" element={<SignedIn children={<PostPage />} />} />
                 <Route path="/m/:id/:page?" element={<SignedIn children={<Manuscript />} />} />
                 <Route

@@ -1,3 +1,4 @@
+import { keys } from '../api/keys';
 import {
   Box,
   Button,
@@ -19,11 +20,11 @@ import type { Loss } from '@tea-pencil/core';
 import { request, sendFile } from '../api/client';
 import type { DeskLine } from '@tea-pencil/wire';
 import { roleWords, useDesk, useMe } from '../api/queries';
-import { useMode } from '../app/App';
-import { Message } from '../app/Message';
-import { Pencil } from '../app/Pencil';
+import { useMode } from '../theme/mode';
+import { Message } from '../kit/Message';
+import { Pencil } from '../kit/Pencil';
 import { PostLink } from '../post/PostLink';
-import { MyMenu } from '../app/MyMenu';
+import { MyMenu } from '../people/MyMenu';
 import { hueOf } from '../theme/hues';
 import { textFont } from '../theme/theme';
 
@@ -119,7 +120,8 @@ interface Coming {
   stop: AbortController;
 }
 
-export function Desk() {
+/** @param onLaid is called once the desk is there, and nothing else needs the connection */
+export function Desk({ onLaid }: { onLaid(): unknown }) {
   const desk = useDesk();
   const me = useMe();
   const queries = useQueryClient();
@@ -148,7 +150,7 @@ export function Desk() {
           (part) => setComing({ name: file.name, part, stop }),
           stop.signal,
         );
-        void queries.invalidateQueries({ queryKey: ['desk'] });
+        void queries.invalidateQueries({ queryKey: keys.desk });
         void navigate(`/m/${id}`, { state: { justIn: true } });
       } catch (problem) {
         setRefusal((problem as Error).message);
@@ -162,12 +164,17 @@ export function Desk() {
   const create = async (title: string) => {
     try {
       const { id } = await request<{ id: string }>('POST', '/manuscripts', { title });
-      void queries.invalidateQueries({ queryKey: ['desk'] });
+      void queries.invalidateQueries({ queryKey: keys.desk });
       void navigate(`/m/${id}`);
     } catch (problem) {
       enqueueSnackbar((problem as Error).message);
     }
   };
+
+  const laid = desk.isSuccess;
+  useEffect(() => {
+    if (laid) onLaid();
+  }, [laid, onLaid]);
 
   if (desk.isError)
     return <Message title="The desk cannot be shown" text={desk.error.message} again={() => void desk.refetch()} />;

@@ -4,7 +4,7 @@ import type { Node } from 'prosemirror-model';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { anchors, lensFilter, type Change, type Lens, type Thread, type Verdict } from '@tea-pencil/core';
 import { useLedger, type ManuscriptInfo } from '../api/queries';
-import { Message } from '../app/Message';
+import { Message } from '../kit/Message';
 import { surroundingsOf, talkOf } from '../reviewing/talk-of';
 import { LedgerRow } from './LedgerRow';
 import { csvOf, groupRows, rowsOf, sortRows, type Column, type Grouping, type Row } from './rows';

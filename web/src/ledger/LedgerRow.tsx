@@ -3,7 +3,7 @@ import type { Node } from 'prosemirror-model';
 import type { CSSProperties } from 'react';
 import { remarkText, type Piece } from '@tea-pencil/core';
 import type { ManuscriptInfo } from '../api/queries';
-import { exactly, said } from '../manuscript/time';
+import { exactly, said } from '../kit/time';
 import { Pieces } from '../reviewing/Pieces';
 import { nameIn } from '../reviewing/words';
 import { sentenceOf, stateWords, type Row } from './rows';

@@ -12,7 +12,7 @@ import {
 import type { Node } from 'prosemirror-model';
 import type { DecidedChange, Ledger } from '@tea-pencil/wire';
 import { whoIs, type ManuscriptInfo } from '../api/queries';
-import { exactTime } from '../manuscript/time';
+import { exactTime } from '../kit/time';
 
 /** A line of the ledger: a change, pending or decided. */
 export interface Row {

@@ -4,8 +4,8 @@ import { Link, useLocation } from 'react-router';
 import type { Lens } from '@tea-pencil/core';
 import type { Self } from '@tea-pencil/wire';
 import { roleWords, type ManuscriptInfo } from '../api/queries';
-import { MyMenu } from '../app/MyMenu';
-import { Pencil } from '../app/Pencil';
+import { MyMenu } from '../people/MyMenu';
+import { Pencil } from '../kit/Pencil';
 import type { LiveText, Snapshot } from '../live/live-text';
 import { inkMinutes } from '../live/pen-clock';
 import type { Hand } from '../live/intents';
@@ -14,7 +14,7 @@ import { PostLink } from '../post/PostLink';
 import { LensMenu } from '../reviewing/LensMenu';
 import { Readings } from '../reviewing/Readings';
 import type { KeptLens, Look } from '@tea-pencil/wire';
-import type { Page } from './page';
+import type { Page } from '../opened/page';
 
 const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> = {
   opening: ['Opening …', 'The text is on its way.'],

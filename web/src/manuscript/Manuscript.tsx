@@ -7,31 +7,31 @@ import { useLocation, useNavigate, useParams } from 'react-router';
 import type { Loss } from '@tea-pencil/core';
 import type { ChangedThing, Self } from '@tea-pencil/wire';
 import { mayAtLeast, meQuery, useManuscript, useMe, useThreads, type ManuscriptInfo } from '../api/queries';
-import { useMode } from '../app/App';
-import { Message } from '../app/Message';
-import { useTakeBack } from '../app/use-take-back';
-import { useLiveText } from '../editor/use-live-text';
+import { useMode } from '../theme/mode';
+import { Message } from '../kit/Message';
+import { useTakeBack } from '../kit/use-take-back';
+import { useLiveText } from '../sheet/editor/use-live-text';
 import type { Hand } from '../live/intents';
 import type { NotTaken } from '../live/hearer';
 import { ReadingAlong } from '../presence/ReadingAlong';
 import { bring, useReadAlong } from '../presence/use-read-along';
-import { Settings } from '../settings/Settings';
-import { WhoIsWho } from '../settings/WhoIsWho';
+import { Settings } from '../people/PeopleDialog';
+import { WhoIsWho } from '../people/WhoIsWho';
 import { hueSheet } from '../theme/hues';
 import { nonce } from '../theme/nonce';
 import { Bar } from './Bar';
-import { pageOf } from './page';
+import { pageOf } from '../opened/page';
 import { inReading } from '../reviewing/use-reviewing';
 import { useLens } from '../reviewing/use-lens';
 import { useOwnHues } from '../reviewing/use-own-hues';
 import type { KeptLens, LeftAt, Look } from '@tea-pencil/wire';
 import { plainLook, useView } from '../reviewing/use-view';
-import { Working } from './Working';
+import { Working } from './Pages';
 
 const noLenses: KeptLens[] = [];
 
 /** The screen of one manuscript. */
-export function Manuscript() {
+export default function Manuscript() {
   const { id = '' } = useParams();
   const me = useMe();
   const info = useManuscript(id);

@@ -1,8 +1,8 @@
 import { Box, LinearProgress } from '@mui/material';
 import { useState } from 'react';
 import { useOutbox } from '../api/queries';
-import { Message } from '../app/Message';
-import { exactly, said } from '../manuscript/time';
+import { Message } from '../kit/Message';
+import { exactly, said } from '../kit/time';
 
 /** The stand-in for mail: what would have been sent, as it would arrive. */
 export function Outbox() {

@@ -1,3 +1,4 @@
+import { keys } from '../api/keys';
 import { Box, Button, LinearProgress, MenuItem, Select, Tooltip, Typography } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
@@ -7,11 +8,11 @@ import { remarkText } from '@tea-pencil/core';
 import { request } from '../api/client';
 import type { Notice, NoticeKind, NoticeWay } from '@tea-pencil/wire';
 import { useMe, usePost } from '../api/queries';
-import { Message } from '../app/Message';
-import { MyMenu } from '../app/MyMenu';
-import { Pencil } from '../app/Pencil';
-import { Portrait } from '../app/Portrait';
-import { exactly, said } from '../manuscript/time';
+import { Message } from '../kit/Message';
+import { MyMenu } from '../people/MyMenu';
+import { Pencil } from '../kit/Pencil';
+import { Portrait } from '../people/Portrait';
+import { exactly, said } from '../kit/time';
 import { textFont } from '../theme/theme';
 import { Outbox } from './Outbox';
 
@@ -61,7 +62,7 @@ function Row({ notice, nameOf, onRead }: { notice: Notice; nameOf(id: string): s
 type Sheet = 'notices' | 'choice' | 'outbox';
 
 /** What others did that concerns one, which of it comes, and the mail that would have been sent. */
-export function PostPage() {
+export default function PostPage() {
   const post = usePost();
   const me = useMe();
   const queries = useQueryClient();
@@ -77,7 +78,7 @@ export function PostPage() {
     } catch (problem) {
       enqueueSnackbar((problem as Error).message);
     }
-    await queries.invalidateQueries({ queryKey: ['post'] });
+    await queries.invalidateQueries({ queryKey: keys.post });
   };
   if (post.isError)
     return (

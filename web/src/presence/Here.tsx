@@ -1,6 +1,6 @@
 import { Box, Menu, MenuItem, Tooltip } from '@mui/material';
 import { memo, useState } from 'react';
-import { Portrait } from '../app/Portrait';
+import { Portrait } from '../people/Portrait';
 import { roleWords, type Colleague } from '../api/queries';
 import type { LiveText } from '../live/live-text';
 import type { Other } from '../live/places';

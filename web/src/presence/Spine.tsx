@@ -2,7 +2,7 @@ import type { Node } from 'prosemirror-model';
 import { memo, useEffect, useEffectEvent, useMemo, useRef, useState } from 'react';
 import { countChanges, outline as headingsOf, type Change, type Range, type Thread } from '@tea-pencil/core';
 import type { Colleague } from '../api/queries';
-import { useMode } from '../app/App';
+import { useMode } from '../theme/mode';
 import type { LiveText } from '../live/live-text';
 import { hueOf, kindHue, type OwnHues } from '../theme/hues';
 import type { Mode } from '../theme/theme';

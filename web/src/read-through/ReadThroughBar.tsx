@@ -3,7 +3,7 @@ import type { Node } from 'prosemirror-model';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { alikeTo, describeChange, inSentence, type Change, type Piece, type Verdict } from '@tea-pencil/core';
 import { whoIs, type ManuscriptInfo } from '../api/queries';
-import { exactly, said } from '../manuscript/time';
+import { exactly, said } from '../kit/time';
 import { Pieces } from '../reviewing/Pieces';
 import type { Order, ReadAs } from '@tea-pencil/wire';
 import type { ReadThrough } from './use-read-through';

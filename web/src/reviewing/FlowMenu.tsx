@@ -1,7 +1,7 @@
 import { Button, Popover, Tooltip } from '@mui/material';
 import { memo, useState } from 'react';
 import { changeKinds } from '@tea-pencil/core';
-import { Choice, Choices } from './Choice';
+import { Choice, Choices } from '../kit/Choice';
 import type { Flow, Look } from '@tea-pencil/wire';
 import { kindNames, toggled } from './words';
 

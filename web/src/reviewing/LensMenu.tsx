@@ -14,8 +14,8 @@ import {
 } from '@tea-pencil/core';
 import { useThreads, whoIs, type ManuscriptInfo } from '../api/queries';
 import type { LiveText } from '../live/live-text';
-import { changesOf } from '../manuscript/changes-of';
-import { Choice, Choices } from './Choice';
+import { changesOf } from './changes-of';
+import { Choice, Choices } from '../kit/Choice';
 import type { KeptLens } from '@tea-pencil/wire';
 import { kindNames, lensWords, nameIn, toggled } from './words';
 

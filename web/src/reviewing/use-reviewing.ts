@@ -14,7 +14,7 @@ import {
   type Thread,
 } from '@tea-pencil/core';
 import type { ManuscriptInfo } from '../api/queries';
-import { changesOf } from '../manuscript/changes-of';
+import { changesOf } from './changes-of';
 import type { Drawn } from './drawing';
 import { surroundingsOf, talkOf } from './talk-of';
 import type { Look, ReadAs } from '@tea-pencil/wire';

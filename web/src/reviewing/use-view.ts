@@ -1,3 +1,4 @@
+import { keys } from '../api/keys';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef } from 'react';
 import type { Look, View } from '@tea-pencil/wire';
@@ -21,7 +22,7 @@ export function useView(manuscript: string) {
   const path = `/manuscripts/${manuscript}/view`;
   const waiting = useRef<View>({});
   const query = useQuery({
-    queryKey: ['view', manuscript],
+    queryKey: keys.view(manuscript),
     // What has been chosen while it was on its way is newer.
     queryFn: async () => ({ ...(await request<View>('GET', path)), ...waiting.current }),
     staleTime: Infinity,
@@ -52,7 +53,7 @@ export function useView(manuscript: string) {
 
   const set = useCallback(
     (part: View) => {
-      queries.setQueryData<View>(['view', manuscript], (view) => ({ ...view, ...part }));
+      queries.setQueryData<View>(keys.view(manuscript), (view) => ({ ...view, ...part }));
       waiting.current = { ...waiting.current, ...part };
       timer.current ??= setTimeout(() => keep(), pause);
     },

@@ -6,9 +6,9 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { request } from '../api/client';
 import type { Account, Self } from '@tea-pencil/wire';
 import { meQuery, useDemoPeople } from '../api/queries';
-import { Pencil } from '../app/Pencil';
+import { Pencil } from '../kit/Pencil';
 import { hueOf } from '../theme/hues';
-import { useMode } from '../app/App';
+import { useMode } from '../theme/mode';
 import { textFont } from '../theme/theme';
 
 interface Fields {

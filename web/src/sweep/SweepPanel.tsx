@@ -6,7 +6,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { linesOf, placesOf, type Hit, type ParagraphStyle, type Query } from '@tea-pencil/core';
 import type { Hand } from '../live/intents';
 import type { LiveText } from '../live/live-text';
-import { styleLabels } from '../manuscript/styles';
+import { styleLabels } from '../kit/style-names';
 import { hitsKey, type Shown } from './hits';
 import { useSearch } from './use-search';
 

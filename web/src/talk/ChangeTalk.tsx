@@ -1,7 +1,7 @@
 import { Tooltip } from '@mui/material';
 import { useState } from 'react';
 import type { Change, Thread } from '@tea-pencil/core';
-import { exactly, said } from '../manuscript/time';
+import { exactly, said } from '../kit/time';
 import { CommentView } from './CommentView';
 import { useTalkContext } from './context';
 import { Writing } from './Writing';

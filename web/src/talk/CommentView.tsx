@@ -2,7 +2,7 @@ import { Tooltip } from '@mui/material';
 import { useState } from 'react';
 import { isBlank, type Comment, type Thread } from '@tea-pencil/core';
 import { whoIs } from '../api/queries';
-import { exactly, said } from '../manuscript/time';
+import { exactly, said } from '../kit/time';
 import { useTalkContext } from './context';
 import { RemarkView } from './RemarkView';
 import { Writing } from './Writing';

@@ -3,7 +3,7 @@ import { DOMParser } from 'prosemirror-model';
 import type { Command, EditorState } from 'prosemirror-state';
 import { useEffectEvent, useId, useLayoutEffect, useRef, useState } from 'react';
 import { isSafeAddress, remarkSchema, type Remark } from '@tea-pencil/core';
-import { cleaned } from '../editor/input';
+import { cleaned } from '../kit/editing';
 import { NamePicker, offersFor, type Offer } from './NamePicker';
 import {
   askedName,

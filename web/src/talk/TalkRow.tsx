@@ -1,6 +1,6 @@
 import { openQueries, type Thread } from '@tea-pencil/core';
 import { whoIs } from '../api/queries';
-import { said } from '../manuscript/time';
+import { said } from '../kit/time';
 import { useTalkContext } from './context';
 import { CompactThread, OpenThread } from './ThreadCard';
 

@@ -3,7 +3,7 @@ import { useRef, useState } from 'react';
 import { isBlank, remarkOf, type Remark } from '@tea-pencil/core';
 import { mayAtLeast } from '../api/queries';
 import { useTalkContext } from './context';
-import { draftKey, keepDraft, readDraft, type Draft } from './drafts';
+import { draftKey, keepDraft, readDraft, type Draft } from './unsent';
 import { RemarkField } from './RemarkField';
 
 /** What is sent: words, and whom they ask, which wording they propose, whether they are for oneself. */

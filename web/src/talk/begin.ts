@@ -2,7 +2,7 @@ import type { Node } from 'prosemirror-model';
 import type { EditorState } from 'prosemirror-state';
 import { mappedRange, wordsOf, type Range, type Place } from '@tea-pencil/core';
 import type { LiveText } from '../live/live-text';
-import type { Draft } from './drafts';
+import type { Draft } from './unsent';
 import type { Begun } from './use-talk';
 
 /** Where a comment begins: on the selected words, else on the word the caret stands in, else at the caret's place. */

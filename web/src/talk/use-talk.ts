@@ -1,11 +1,12 @@
+import { keys } from '../api/keys';
 import { useQueryClient } from '@tanstack/react-query';
 import { nanoid } from 'nanoid';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { mappedRange, type Change, type Remark, type Thread, type Tint } from '@tea-pencil/core';
 import { request } from '../api/client';
-import { useTakeBack } from '../app/use-take-back';
+import { useTakeBack } from '../kit/use-take-back';
 import type { LiveText } from '../live/live-text';
-import { draftKey, keepDraft, readDraft } from './drafts';
+import { draftKey, keepDraft, readDraft } from './unsent';
 import { beginning, placeForServer, placeOfDraft } from './begin';
 import type { Written } from './Writing';
 
@@ -43,7 +44,7 @@ export function useTalk({ manuscript, me, text, mayRemark, wordsNow, say, onFocu
   const [begun, setBegun] = useState<Begun | null>(() => placeOfDraft(text.snapshot().state, readDraft(newKey)));
   const path = `/manuscripts/${manuscript}/threads`;
   const again = useCallback(
-    () => queries.invalidateQueries({ queryKey: ['threads', manuscript] }),
+    () => queries.invalidateQueries({ queryKey: keys.threads(manuscript) }),
     [queries, manuscript],
   );
   /**
@@ -162,7 +163,7 @@ export function useTalk({ manuscript, me, text, mayRemark, wordsNow, say, onFocu
   /** Says something about a change: in the thread it has, or as the first of one. */
   const sayOn = useCallback(
     async ({ id }: Pick<Change, 'id'>, written: Written) => {
-      const threads = queries.getQueryData<Thread[]>(['threads', manuscript]) ?? [];
+      const threads = queries.getQueryData<Thread[]>(keys.threads(manuscript)) ?? [];
       const known = threads.find(({ change, toSelf }) => change === id && !!toSelf === !!written.toSelf);
       if (known) return reply(known.id, written);
       const alone = written.toSelf && { toSelf: true };

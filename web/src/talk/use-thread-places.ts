@@ -1,3 +1,4 @@
+import { keys } from '../api/keys';
 import { useQueryClient } from '@tanstack/react-query';
 import type { Node } from 'prosemirror-model';
 import { useEffect, useMemo, useState } from 'react';
@@ -74,7 +75,7 @@ export function useThreadPlaces(
 
   // A place that cannot be brought forward is asked for anew.
   useEffect(() => {
-    if (found.behind) void queries.invalidateQueries({ queryKey: ['threads', text.manuscript] });
+    if (found.behind) void queries.invalidateQueries({ queryKey: keys.threads(text.manuscript) });
   }, [found.behind, queries, text.manuscript]);
 
   return found;

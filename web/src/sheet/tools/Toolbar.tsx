@@ -29,7 +29,7 @@ import type { Pictures } from '../editor/pictures';
 import { CommandMenu } from './CommandMenu';
 import { LinkMenu } from './LinkMenu';
 import { RemarkMenu } from './RemarkMenu';
-import { styleLabels } from './styles';
+import { styleLabels } from '../../kit/style-names';
 import { WordsMenu } from './WordsMenu';
 
 const isOn = (state: EditorState, name: string) => {

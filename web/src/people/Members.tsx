@@ -1,9 +1,9 @@
 import { Box, Button, MenuItem, Select, Tooltip } from '@mui/material';
 import type { Account, Role } from '@tea-pencil/wire';
 import { roles, roleWords, useAccounts, type Colleague, type ManuscriptInfo } from '../api/queries';
-import { useTakeBack } from '../app/use-take-back';
+import { useTakeBack } from '../kit/use-take-back';
 import { Line } from './Line';
-import { useSetting } from './use-setting';
+import { useSetting } from '../api/use-setting';
 
 interface ChoiceProps {
   name: string;

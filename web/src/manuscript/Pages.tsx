@@ -19,8 +19,8 @@ import {
 import { request } from '../api/client';
 import type { Self } from '@tea-pencil/wire';
 import { mayAtLeast, useThreads, type ManuscriptInfo } from '../api/queries';
-import { useHandler } from '../app/use-handler';
-import { changeAtCaret } from '../editor/Editor';
+import { useHandler } from '../kit/use-handler';
+import { changeAtCaret } from '../sheet/editor/Editor';
 import { Ledger } from '../ledger/Ledger';
 import type { Row } from '../ledger/rows';
 import type { LiveText, Snapshot } from '../live/live-text';
@@ -37,12 +37,12 @@ import { TalkPage } from '../talk/TalkPage';
 import { useConversation } from '../talk/use-conversation';
 import { useAskedThread } from '../talk/use-asked-thread';
 import type { OwnHues } from '../theme/hues';
-import { Foot } from './Foot';
+import { Foot } from '../deciding/Foot';
 import { Keys } from './Keys';
-import type { Page } from './page';
-import type { Focus } from './sheets';
-import { Table } from './Table';
-import { useDeciding } from './use-deciding';
+import type { Page } from '../opened/page';
+import type { Focus } from '../sheet/move-style';
+import { Table } from './TextPage';
+import { useDeciding } from '../deciding/use-deciding';
 
 interface Props {
   info: ManuscriptInfo;

@@ -1,6 +1,6 @@
 import { Box } from '@mui/material';
 import { useState, type MouseEvent } from 'react';
-import { said } from './time';
+import { said } from '../kit/time';
 
 interface Over {
   text: string;

@@ -4,7 +4,7 @@ import { deleteSelection } from 'prosemirror-commands';
 import { useRef, useState } from 'react';
 import type { EditorView } from 'prosemirror-view';
 import { changePicture } from '@tea-pencil/core';
-import type { Pictures } from '../editor/pictures';
+import type { Pictures } from './editor/pictures';
 
 interface Props {
   state: EditorState;

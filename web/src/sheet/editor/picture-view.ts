@@ -2,7 +2,7 @@ import type { Node } from 'prosemirror-model';
 import { NodeSelection } from 'prosemirror-state';
 import type { EditorView, NodeView } from 'prosemirror-view';
 import { changePicture } from '@tea-pencil/core';
-import { pictureAddress } from '../api/client';
+import { pictureAddress } from '../../api/client';
 
 /** The narrowest a picture can be drawn, in pixels. */
 const narrowest = 24;

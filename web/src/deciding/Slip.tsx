@@ -5,7 +5,7 @@ import { describeChange, inSentence, type Change, type Piece, type Thread, type 
 import { Pieces } from '../reviewing/Pieces';
 import { ChangeTalk } from '../talk/ChangeTalk';
 import { interfaceFont } from '../theme/theme';
-import { exactly, said } from './time';
+import { exactly, said } from '../kit/time';
 import { TogetherRows, type Group } from './TogetherRows';
 
 function Sentence({

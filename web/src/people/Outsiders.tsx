@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { unnamed } from '@tea-pencil/core';
 import type { Colleague, ManuscriptInfo } from '../api/queries';
 import { Line } from './Line';
-import { useSetting } from './use-setting';
+import { useSetting } from '../api/use-setting';
 
 /** The people of a manuscript whom only its file names. */
 export const outsidersOf = ({ people }: ManuscriptInfo): Colleague[] =>

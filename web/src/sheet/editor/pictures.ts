@@ -3,8 +3,8 @@ import { NodeSelection } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import { changePicture, insertPicture, schema } from '@tea-pencil/core';
 import type { AddedPicture } from '@tea-pencil/wire';
-import { pictureAddress, request, sendFile } from '../api/client';
-import type { LiveText } from '../live/live-text';
+import { pictureAddress, request, sendFile } from '../../api/client';
+import type { LiveText } from '../../live/live-text';
 
 /** Pictures from the person's own files, sent to the server before they stand in the text. */
 

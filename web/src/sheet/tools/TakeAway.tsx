@@ -1,6 +1,6 @@
 import { Box, Button, Menu, MenuItem, Tooltip } from '@mui/material';
 import { memo, useState } from 'react';
-import type { LiveText } from '../live/live-text';
+import type { LiveText } from '../../live/live-text';
 
 const notHeld: [type: string, words: string][] = [
   ['table', 'tables (their text goes as paragraphs)'],

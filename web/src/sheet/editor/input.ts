@@ -2,7 +2,8 @@ import { Fragment, Slice, type Node as PMNode } from 'prosemirror-model';
 import { TextSelection, type Command } from 'prosemirror-state';
 import type { EditorProps, EditorView } from 'prosemirror-view';
 import { deleteLetter, deleteToEdge, deleteWord, type Direction } from '@tea-pencil/core';
-import type { LiveText } from '../live/live-text';
+import type { LiveText } from '../../live/live-text';
+import { cleaned, heedSelection } from '../../kit/editing';
 import { picturesIn, type Pictures } from './pictures';
 
 /** Input that the browser would carry out itself, carried out by the core's commands instead. */
@@ -26,15 +27,6 @@ function edgeOf(view: EditorView, event: InputEvent, direction: Direction): numb
   return direction === 1
     ? view.posAtDOM(range.endContainer, range.endOffset)
     : view.posAtDOM(range.startContainer, range.startOffset);
-}
-
-/**
- * The browser tells of a new selection a moment late. A key that comes within that moment, as they do when someone types
- * fast or the machine is slow, must not act on the selection before; so the editor is told first.
- */
-export function heedSelection(view: EditorView): false {
-  if (view.hasFocus() && !view.composing) view.dom.ownerDocument.dispatchEvent(new Event('selectionchange'));
-  return false;
 }
 
 /**
@@ -65,16 +57,6 @@ function beforeInput(view: EditorView, event: InputEvent, me: string): boolean {
   if (!commands[extent](view.state, view.dispatch, view)) return false;
   event.preventDefault();
   return true;
-}
-
-/** What is pasted, without anything that could run or load. */
-export function cleaned(html: string): string {
-  const page = new window.DOMParser().parseFromString(html, 'text/html');
-  for (const element of page.querySelectorAll('script, style, iframe, object, embed, link, meta')) element.remove();
-  for (const element of page.querySelectorAll('*')) {
-    for (const { name } of [...element.attributes]) if (/^on/i.test(name)) element.removeAttribute(name);
-  }
-  return page.body.innerHTML;
 }
 
 /** The pictures of a pasted passage that are not in the text yet. */

@@ -3,12 +3,12 @@ import { EditorState, NodeSelection, TextSelection, type Transaction } from 'pro
 import { EditorView } from 'prosemirror-view';
 import { memo, useEffect, useEffectEvent, useLayoutEffect, useRef } from 'react';
 import { schema } from '@tea-pencil/core';
-import type { LiveText } from '../live/live-text';
+import type { LiveText } from '../../live/live-text';
 import { FootnoteView } from './footnote-view';
-import { carets } from '../presence/carets';
-import { bring, firstInView } from '../presence/use-read-along';
-import type { Drawing } from '../reviewing/drawing';
-import { inReading, inText, readingOf } from '../reviewing/use-reviewing';
+import { carets } from '../../presence/carets';
+import { bring, firstInView } from '../../presence/use-read-along';
+import type { Drawing } from '../../reviewing/drawing';
+import { inReading, inText, readingOf } from '../../reviewing/use-reviewing';
 import type { ReadAs } from '@tea-pencil/wire';
 import { inputProps } from './input';
 import { PictureView } from './picture-view';

@@ -9,12 +9,12 @@ import {
   Switch,
 } from '@mui/material';
 import type { ManuscriptInfo } from '../api/queries';
-import { useMode } from '../app/App';
+import { useMode } from '../theme/mode';
 import { hueOf, howManyHues, type OwnHues } from '../theme/hues';
 import { Members } from './Members';
 import { OwnHuesChoice } from './OwnHues';
 import { Outsiders, outsidersOf } from './Outsiders';
-import { useSetting } from './use-setting';
+import { useSetting } from '../api/use-setting';
 
 const Heading = ({ children }: { children: string }) => (
   <Box sx={{ mt: 2.5, mb: 0.5, fontWeight: 600 }}>{children}</Box>

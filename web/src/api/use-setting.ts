@@ -1,7 +1,8 @@
+import { keys } from './keys';
 import { useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useCallback } from 'react';
-import { request } from '../api/client';
+import { request } from './client';
 
 /** Changes something about a manuscript, and shows it as it then is; what is refused is said. */
 export function useSetting(manuscript: string) {
@@ -11,7 +12,7 @@ export function useSetting(manuscript: string) {
     async (method: 'PUT' | 'PATCH' | 'DELETE', path: string, body?: object): Promise<boolean> => {
       try {
         await request(method, `/manuscripts/${manuscript}${path}`, body);
-        await queries.invalidateQueries({ queryKey: ['manuscript', manuscript] });
+        await queries.invalidateQueries({ queryKey: keys.manuscript(manuscript) });
         return true;
       } catch (problem) {
         enqueueSnackbar((problem as Error).message);

@@ -1,7 +1,7 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography } from '@mui/material';
 import type { ManuscriptInfo } from '../api/queries';
 import { Outsiders, outsidersOf } from './Outsiders';
-import { useSetting } from './use-setting';
+import { useSetting } from '../api/use-setting';
 
 /** Asks a keeper once, after a file has come in, who the people are that it names. */
 export function WhoIsWho({ info }: { info: ManuscriptInfo }) {

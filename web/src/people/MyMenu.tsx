@@ -5,7 +5,7 @@ import { useNavigate } from 'react-router';
 import { request } from '../api/client';
 import type { Self } from '@tea-pencil/wire';
 import { hueOf } from '../theme/hues';
-import { useMode } from './App';
+import { useMode } from '../theme/mode';
 import { MyName } from './MyName';
 import { Portrait } from './Portrait';
 

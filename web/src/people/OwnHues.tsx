@@ -1,7 +1,7 @@
 import { Box, Button, FormControlLabel, Menu, Switch } from '@mui/material';
 import { useState } from 'react';
 import type { ManuscriptInfo } from '../api/queries';
-import { useMode } from '../app/App';
+import { useMode } from '../theme/mode';
 import { everyonesHues, howManyHues, hueOf, type OwnHues } from '../theme/hues';
 
 interface Props {

@@ -1,0 +1,13 @@
+/** Under which key each thing that the server has told is kept here; whatever changes one names it by this. */
+export const keys = {
+  me: ['me'],
+  demoPeople: ['demo-people'],
+  desk: ['desk'],
+  accounts: ['people'],
+  post: ['post'],
+  outbox: ['outbox'],
+  manuscript: (id: string) => ['manuscript', id],
+  threads: (id: string) => ['threads', id],
+  ledger: (id: string) => ['ledger', id],
+  view: (id: string) => ['view', id],
+} as const;
