@@ -313,7 +313,7 @@ test('all of a person, of a kind, of a paragraph or of what is selected is decid
   expect(listChanges((await held(page)).doc).length).toBe(Number(n));
   await group('By Tobias Oyelaran', /Reject/);
   await expect(pending).toHaveText('0');
-  expect((await held(page)).fair).toBe(all);
+  await expect.poll(async () => (await held(page)).fair).toBe(all);
   await back(n);
   await group('All formatting', /Accept/);
   await expect(pending).toHaveText(String(Number(n) - 1));

@@ -321,7 +321,12 @@ test('words edited within a moved passage are changes of their own; deciding the
   await sheet(page).locator('del.deletion').first().click();
   await page.getByRole('dialog').getByRole('button', { name: 'Accept' }).first().click();
   await expect(page.getByTestId('pending')).toHaveText('1');
-  expect((await held(page)).words).toEqual(['inserted one word']);
+  await expect.poll(async () => (await held(page)).words).toEqual(['inserted one word']);
+  // What was edited within it is there still, and still to be decided.
+  expect(await held(page)).toMatchObject({
+    fair: 'Worms do not.\nLook under the weed. Crabs walk sideways mostly.',
+    before: 'Worms do not.\nLook under the weed. Crabs walk sideways.',
+  });
 });
 
 test('what is found is replaced as one sweep, in pencil or in ink, and decided as one or place by place', async () => {

@@ -97,7 +97,9 @@ describe('the rules are the server’s', () => {
   test('a manuscript one is no member of is closed, and malformed messages change nothing', async () => {
     const foreword = await ines.manuscript(/Foreword/);
     await expect(open(maren, foreword)).rejects.toThrow(/no such manuscript/);
-    const m = await open(maren, await ines.manuscript(/Wrack/));
+    const wrack = await ines.manuscript(/Wrack/);
+    const m = await open(maren, wrack);
+    const before = m.state.doc;
     for (const message of [
       {},
       { steps: 'x' },
@@ -117,6 +119,11 @@ describe('the rules are the server’s', () => {
       (await m.ask('submit', { version: m.version + 5, steps: [{ stepType: 'x' }], intent: 'pencil', client: 'c' }))
         .behind,
     ).toBe(true);
+    // Neither here nor on the server has a letter changed, nor a version been taken.
+    const another = await open(ines, wrack);
+    expect(canonical(another.state.doc)).toEqual(canonical(before));
+    expect(another.version).toBe(m.version);
+    another.close();
     expect(await m.type('still here')).toMatchObject({ taken: true });
     m.close();
   });

@@ -1,7 +1,7 @@
 import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
 import { history, undo } from 'prosemirror-history';
 import { fairReading, listChanges, plainText, schema } from '@tea-pencil/core';
-import { deletionOf, inHand, intentOf, sealOf, tidied, type Writer } from '../src/live/intents';
+import { deletionOf, inHand, intentOf, changeOf, tidied, type Writer } from '../src/live/intents';
 
 const doc = schema.nodes.doc!.create(null, schema.nodes.paragraph!.create(null, schema.text('the tide comes in')));
 const begin = () => EditorState.create({ doc, plugins: [history()] });
@@ -67,7 +67,7 @@ test('what is cut and pasted elsewhere is one move, and its spaces are put right
   const end = cut.after.doc.content.size - 1;
   const there = cut.after.apply(cut.after.tr.setSelection(TextSelection.create(cut.after.doc, end)));
   const paste = there.tr.replaceSelection(state.selection.content()).setMeta('uiEvent', 'paste');
-  const pasted = applied(there, paste, { ...ann, cut: sealOf(cut.own) });
+  const pasted = applied(there, paste, { ...ann, cut: changeOf(cut.own) });
   expect(kinds(pasted.after)).toEqual(['move']);
   expect(fair(pasted.after)).toBe('the tide\nand spring low');
 });
@@ -75,7 +75,7 @@ test('what is cut and pasted elsewhere is one move, and its spaces are put right
 test('pasting something else, or the same once more, is no move', () => {
   const state = selecting('low ', 'the low tide', 'and spring');
   const cut = applied(state, state.tr.deleteSelection().setMeta('uiEvent', 'cut'));
-  const writer = { ...ann, cut: sealOf(cut.own) };
+  const writer = { ...ann, cut: changeOf(cut.own) };
   const paste = (on: EditorState, text: string) => {
     const end = on.doc.content.size - 1;
     return applied(on, on.tr.insertText(text, end).setMeta('uiEvent', 'paste'), writer).after;

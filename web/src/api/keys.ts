@@ -1,3 +1,5 @@
+import type { ChangedThing } from '@tea-pencil/wire';
+
 /** Under which key each thing that the server has told is kept here; whatever changes one names it by this. */
 export const keys = {
   me: ['me'],
@@ -10,4 +12,7 @@ export const keys = {
   threads: (id: string) => ['threads', id],
   ledger: (id: string) => ['ledger', id],
   view: (id: string) => ['view', id],
+  /** What the server says has changed of a manuscript. */
+  changed: (what: ChangedThing, id: string) =>
+    ({ post: ['post'], people: ['manuscript', id], threads: ['threads', id], ledger: ['ledger', id] })[what],
 } as const;

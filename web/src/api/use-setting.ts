@@ -1,24 +1,16 @@
-import { keys } from './keys';
-import { useQueryClient } from '@tanstack/react-query';
-import { useSnackbar } from 'notistack';
 import { useCallback } from 'react';
-import { request } from './client';
+import { keys } from './keys';
+import { useAsking } from './use-asking';
 
-/** Changes something about a manuscript, and shows it as it then is; what is refused is said. */
+/** Changes something about a manuscript, and shows it as it then is; what is refused is said. @returns whether it was done */
 export function useSetting(manuscript: string) {
-  const queries = useQueryClient();
-  const { enqueueSnackbar } = useSnackbar();
+  const ask = useAsking(keys.manuscript(manuscript));
   return useCallback(
-    async (method: 'PUT' | 'PATCH' | 'DELETE', path: string, body?: object): Promise<boolean> => {
-      try {
-        await request(method, `/manuscripts/${manuscript}${path}`, body);
-        await queries.invalidateQueries({ queryKey: keys.manuscript(manuscript) });
-        return true;
-      } catch (problem) {
-        enqueueSnackbar((problem as Error).message);
-        return false;
-      }
-    },
-    [manuscript, queries, enqueueSnackbar],
+    (method: 'PUT' | 'PATCH' | 'DELETE', path: string, body?: object): Promise<boolean> =>
+      ask(method, `/manuscripts/${manuscript}${path}`, body).then(
+        () => true,
+        () => false,
+      ),
+    [manuscript, ask],
   );
 }

@@ -2,8 +2,11 @@ import { Divider, Menu, MenuItem } from '@mui/material';
 import type { EditorView } from 'prosemirror-view';
 import { useState, type MouseEvent } from 'react';
 import { changesIn, describeChange, paragraphAround, type Change, type Verdict } from '@tea-pencil/core';
-import { whoIs, type ManuscriptInfo } from '../api/queries';
-import type { Reviewing } from '../reviewing/use-reviewing';
+import { whoIs } from '../api/queries';
+import { usePopRule } from '../kit/focus';
+import { useOpened } from '../opened/opened';
+import { useReviewed } from '../reviewing/use-reviewing';
+import { useDecide } from './use-deciding';
 
 interface Found {
   x: number;
@@ -15,7 +18,8 @@ interface Found {
 }
 
 /** What can be decided where someone asks for the menu: in the selection, under the pointer, in the paragraph. */
-export function useChangeMenu(view: EditorView | null, { inLens, shown }: Reviewing, open: boolean) {
+export function useChangeMenu(view: EditorView | null, open: boolean) {
+  const { inLens, shown } = useReviewed();
   const [found, setFound] = useState<Found | null>(null);
   const at = (event: MouseEvent) => {
     // With Shift the browser's own menu comes, with its spelling and its clipboard.
@@ -38,17 +42,11 @@ export function useChangeMenu(view: EditorView | null, { inLens, shown }: Review
   return { found, open: at, close: () => setFound(null) };
 }
 
-interface Props {
-  menu: ReturnType<typeof useChangeMenu>;
-  info: ManuscriptInfo;
-  me: string;
-  mayDecide: boolean;
-  nameOf(person: string): string;
-  onDecide(verdict: Verdict, ids: string[]): void;
-}
-
 /** The context menu of the text. It calls the same decisions as slip, bar and ledger. */
-export function ChangeMenu({ menu, info, me, mayDecide, nameOf, onDecide }: Props) {
+export function ChangeMenu({ menu }: { menu: ReturnType<typeof useChangeMenu> }) {
+  const { info, me, may, nameOf } = useOpened();
+  const decide = useDecide();
+  const { onExited, ...rule } = usePopRule();
   const { found, close } = menu;
   if (!found) return null;
   const { under, selected, paragraph, x, y } = found;
@@ -58,7 +56,7 @@ export function ChangeMenu({ menu, info, me, mayDecide, nameOf, onDecide }: Prop
       key={label}
       onClick={() => {
         close();
-        onDecide(verdict, ids(changes));
+        decide(verdict, ids(changes));
       }}
     >
       {label}
@@ -66,8 +64,8 @@ export function ChangeMenu({ menu, info, me, mayDecide, nameOf, onDecide }: Prop
   );
   /** Both decisions for those who may; for others withdrawing what is theirs. */
   const both = (what: string, changes: readonly Change[]) => {
-    if (mayDecide) return [item(`Accept ${what}`, 'accept', changes), item(`Reject ${what}`, 'reject', changes)];
-    const own = changes.every(({ author }) => whoIs(info, author) === me);
+    if (may.decide) return [item(`Accept ${what}`, 'accept', changes), item(`Reject ${what}`, 'reject', changes)];
+    const own = changes.every(({ author }) => whoIs(info, author) === me.id);
     return own ? [item(`Withdraw ${what}`, 'reject', changes)] : [];
   };
   return (
@@ -77,8 +75,8 @@ export function ChangeMenu({ menu, info, me, mayDecide, nameOf, onDecide }: Prop
       onClose={close}
       anchorReference="anchorPosition"
       anchorPosition={{ left: x, top: y }}
-      transitionDuration={0}
-      slotProps={{ list: { 'aria-label': 'Changes here' } }}
+      {...rule}
+      slotProps={{ list: { 'aria-label': 'Changes here' }, transition: { onExited } }}
     >
       {under && (
         <MenuItem disabled>

@@ -1,11 +1,14 @@
 import { Box, Button, Popover, Tooltip } from '@mui/material';
 import type { EditorState } from 'prosemirror-state';
-import { memo, useState } from 'react';
-import { changeKinds, changesIn, type Change, type Verdict } from '@tea-pencil/core';
+import { memo } from 'react';
+import { changeKinds, changesIn, type Change } from '@tea-pencil/core';
 import { whoIs, type ManuscriptInfo } from '../api/queries';
-import type { LiveText } from '../live/live-text';
+import { usePop } from '../kit/focus';
+import { useOpened } from '../opened/opened';
+import { useReviewed } from '../reviewing/use-reviewing';
 import { kindNames } from '../reviewing/words';
 import { TogetherRows, type Group } from './TogetherRows';
+import { useDecide } from './use-deciding';
 
 const idsOf = (changes: readonly Change[]) => changes.map(({ id }) => id);
 
@@ -41,52 +44,33 @@ function groupsOf(
     .filter(({ groups }) => groups.length);
 }
 
-interface Props {
-  text: LiveText;
-  /** The changes of the lens. */
-  changes: readonly Change[];
-  info: ManuscriptInfo;
-  onDecide(verdict: Verdict, ids: string[]): void;
-}
-
 /** Deciding many changes in one act, which can be taken back as one. */
-export const DecideTogether = memo(function DecideTogether({ text, changes, info, onDecide }: Props) {
+export const DecideTogether = memo(function DecideTogether() {
+  const { text, info } = useOpened();
+  const { inLens: changes } = useReviewed();
+  const decide = useDecide();
   const none = !changes.length;
-  const [at, setAt] = useState<HTMLElement | null>(null);
+  const { at, open, close, props, transition } = usePop();
   return (
     <>
       <Tooltip title={none ? 'Nothing waits for a decision' : 'Accept or reject many changes in one act'}>
         <span>
-          <Button
-            color="inherit"
-            aria-haspopup="dialog"
-            disabled={none}
-            onClick={(event) => setAt(event.currentTarget)}
-          >
+          <Button color="inherit" aria-haspopup="dialog" disabled={none} onClick={open}>
             Decide together
           </Button>
         </span>
       </Tooltip>
       <Popover
-        open={!!at}
-        anchorEl={at}
-        onClose={() => setAt(null)}
-        transitionDuration={0}
+        {...props}
         anchorOrigin={{ vertical: 'top', horizontal: 'left' }}
         transformOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Decide together', sx: { p: 2, width: 400 } } }}
+        slotProps={{ transition, paper: { role: 'dialog', 'aria-label': 'Decide together', sx: { p: 2, width: 400 } } }}
       >
         {at &&
           groupsOf(text.snapshot().state!, changes, info).map(({ title, groups }) => (
             <Box key={title} sx={{ '& + &': { mt: 1.25, pt: 1, borderTop: '1px solid', borderColor: 'divider' } }}>
               <Box sx={{ fontSize: 11, fontWeight: 600, color: 'text.secondary', mb: 0.25 }}>{title}</Box>
-              <TogetherRows
-                groups={groups}
-                onDecide={(verdict, ids) => {
-                  setAt(null);
-                  onDecide(verdict, ids);
-                }}
-              />
+              <TogetherRows groups={groups} onDecide={(verdict, ids) => close(() => decide(verdict, ids))} />
             </Box>
           ))}
       </Popover>

@@ -1,28 +1,18 @@
 import { Box, Button, Tooltip } from '@mui/material';
 import { useMemo } from 'react';
-import { countChanges, isEverything, type Verdict } from '@tea-pencil/core';
-import { whoIs, type ManuscriptInfo } from '../api/queries';
-import type { LiveText } from '../live/live-text';
-import type { Reviewing } from '../reviewing/use-reviewing';
+import { countChanges, isEverything } from '@tea-pencil/core';
+import { whoIs } from '../api/queries';
+import { useActs } from '../commands/acts';
+import { useLooking, useOpened, type Looking } from '../opened/opened';
+import { useReviewed, type Reviewing } from '../reviewing/use-reviewing';
 import { kindNames } from '../reviewing/words';
 import { DecideTogether } from './DecideTogether';
 
 interface Props {
-  text: LiveText;
-  reviewing: Reviewing;
-  info: ManuscriptInfo;
-  mayDecide: boolean;
   /** Whether all is shown, and what one looked at before can be gone back to. */
   mayGoBack: boolean;
-  onShowAll(): void;
-  onDecide(verdict: Verdict, ids: string[]): void;
-  onReadThrough(): void;
-  /** Whether a read-through was left half-way. */
-  leftOff: boolean;
   /** How many open threads the lens leaves out. */
   threadsOutside: number;
-  /** What hues say to this viewer. */
-  huesSay: 'who' | 'kind';
 }
 
 /** First names, where they tell people apart. */
@@ -33,7 +23,7 @@ function shortNames(names: readonly string[]): (name: string) => string {
 }
 
 /** Why some changes are not seen. */
-function unseenWords({ lens, look, folded, unseen }: Reviewing): string {
+function unseenWords({ lens, look }: Looking, { folded, unseen }: Reviewing): string {
   const n = unseen.toLocaleString();
   const s = unseen === 1 ? 'change' : 'changes';
   if (look.reading !== 'marked') return `${n} ${s} not shown in this reading`;
@@ -42,10 +32,15 @@ function unseenWords({ lens, look, folded, unseen }: Reviewing): string {
 }
 
 /** At the foot of the window: how many changes of the lens wait, whose they are, and what is not seen. */
-export function Foot(props: Props) {
-  const { text, reviewing, info, mayDecide, mayGoBack, onShowAll, onDecide, onReadThrough, leftOff, huesSay } = props;
-  const { threadsOutside } = props;
-  const { inLens, lens, unseen } = reviewing;
+export function Foot({ mayGoBack, threadsOutside }: Props) {
+  const { info, may } = useOpened();
+  const acts = useActs();
+  const looking = useLooking();
+  const reviewing = useReviewed();
+  const { lens, leftAt, ownHues } = looking;
+  const { inLens, unseen } = reviewing;
+  // Whether a read-through was left half-way.
+  const leftOff = !!leftAt && leftAt.done + leftAt.skipped.length > 0;
   const counts = useMemo(() => countChanges(inLens, (author) => whoIs(info, author)), [inLens, info]);
   const by = info.people
     .map(({ id, name }) => ({ id, name, n: counts.byAuthor.get(id) ?? 0 }))
@@ -61,7 +56,7 @@ export function Foot(props: Props) {
         </span>
       </Tooltip>
       <Box className="second foot-people">
-        {huesSay === 'who'
+        {ownHues.says === 'who'
           ? by.map(({ id, name, n }) => (
               <span key={id} title={name}>
                 <span className="dot" data-author={id} style={{ width: 7, height: 7 }} />
@@ -86,7 +81,7 @@ export function Foot(props: Props) {
       <Box sx={{ flex: 1 }} />
       {unseen > 0 && (
         <span className="unseen-count" role="status">
-          {unseenWords(reviewing)}
+          {unseenWords(looking, reviewing)}
         </span>
       )}
       {threadsOutside > 0 && (
@@ -94,16 +89,21 @@ export function Foot(props: Props) {
           {threadsOutside} {threadsOutside === 1 ? 'thread' : 'threads'} outside it
         </span>
       )}
-      {(unseen > 0 || threadsOutside > 0 || mayGoBack || reviewing.look.flow !== 'both') && (
-        <Button color="inherit" onClick={onShowAll} sx={{ whiteSpace: 'nowrap', px: 1 }}>
+      {(unseen > 0 || threadsOutside > 0 || mayGoBack || looking.look.flow !== 'both') && (
+        <Button color="inherit" onClick={() => acts.do('show all')} sx={{ whiteSpace: 'nowrap', px: 1 }}>
           {mayGoBack ? 'As before' : 'Show all'}
           <span className="keycap">F9</span>
         </Button>
       )}
-      {mayDecide && <DecideTogether text={text} changes={inLens} info={info} onDecide={onDecide} />}
+      {may.decide && <DecideTogether />}
       <Tooltip title={leftOff ? 'Goes on where you left off' : 'From change to change, deciding each'}>
         <span>
-          <Button variant="contained" disabled={!counts.changes} onClick={onReadThrough} sx={{ whiteSpace: 'nowrap' }}>
+          <Button
+            variant="contained"
+            disabled={!counts.changes}
+            onClick={() => acts.do('read through')}
+            sx={{ whiteSpace: 'nowrap' }}
+          >
             {leftOff ? 'Go on reading through' : 'Read through'}
             <span className="keycap">F8</span>
           </Button>

@@ -1,12 +1,23 @@
 import { Box, Button, IconButton, Paper, Tooltip } from '@mui/material';
-import { useEffect, useRef, useState } from 'react';
-import type { Node } from 'prosemirror-model';
-import { describeChange, inSentence, type Change, type Piece, type Thread, type Verdict } from '@tea-pencil/core';
+import { useState } from 'react';
+import {
+  alikeKey,
+  describeChange,
+  everything,
+  inSentence,
+  type Change,
+  type Piece,
+  type Thread,
+} from '@tea-pencil/core';
+import { whoIs } from '../api/queries';
+import { useCommands } from '../commands/acts';
+import { useDrawn, useLooking, useOpened } from '../opened/opened';
 import { Pieces } from '../reviewing/Pieces';
 import { ChangeTalk } from '../talk/ChangeTalk';
 import { interfaceFont } from '../theme/theme';
 import { exactly, said } from '../kit/time';
 import { TogetherRows, type Group } from './TogetherRows';
+import { useDecide } from './use-deciding';
 
 function Sentence({
   label,
@@ -42,12 +53,7 @@ function Sentence({
 }
 
 interface Props {
-  doc: Node;
   change: Change;
-  name: string;
-  mayDecide: boolean;
-  own: boolean;
-  mayRemark: boolean;
   left: number;
   top: number;
   /** Other changes that can be decided in the same act. */
@@ -56,43 +62,23 @@ interface Props {
   otherEnd: { label: string; go(): void } | null;
   /** What deciding would leave wrong with the spaces. */
   warning: string | null;
-  onDecide(verdict: Verdict, ids?: string[]): void;
-  /** Looks at those alike to it only. */
-  onAlike(): void;
   /** What has been said about the change. */
   threads: readonly Thread[];
   onClose(): void;
 }
 
 /** The card under a change: before and after in its sentence, who, when, and the decision. */
-export function Slip({
-  doc,
-  change,
-  name,
-  mayDecide,
-  own,
-  mayRemark,
-  together,
-  otherEnd,
-  warning,
-  left,
-  top,
-  threads,
-  onDecide,
-  onAlike,
-  onClose,
-}: Props) {
+export function Slip({ change, together, otherEnd, warning, left, top, threads, onClose }: Props) {
+  const { info, me, may, nameOf } = useOpened();
+  const { setLens } = useLooking();
+  const { doc } = useDrawn();
+  const decide = useDecide();
   const { before, after } = inSentence(doc, change);
-  const card = useRef<HTMLDivElement>(null);
   const [writing, setWriting] = useState(false);
-  useEffect(() => {
-    const keys = (event: KeyboardEvent) => event.key === 'Escape' && onClose();
-    addEventListener('keydown', keys);
-    return () => removeEventListener('keydown', keys);
-  }, [onClose]);
+  const name = nameOf(change.author);
+  useCommands({ close: onClose });
   return (
     <Paper
-      ref={card}
       role="dialog"
       aria-label={`Change by ${name}`}
       elevation={0}
@@ -136,28 +122,9 @@ export function Slip({
         </Box>
       )}
       <Box sx={{ display: 'flex', gap: 1, mt: 1.5, alignItems: 'center' }}>
-        {mayDecide && (
-          <>
-            <Tooltip title="The change becomes part of the text">
-              <Button variant="contained" onClick={() => onDecide('accept')}>
-                Accept
-              </Button>
-            </Tooltip>
-            <Tooltip title="The text stays as it was before">
-              <Button variant="outlined" color="inherit" onClick={() => onDecide('reject')}>
-                Reject
-              </Button>
-            </Tooltip>
-          </>
-        )}
-        {!mayDecide && own && (
-          <Button variant="outlined" color="inherit" onClick={() => onDecide('reject')}>
-            Withdraw
-          </Button>
-        )}
-        {!mayDecide && !own && <span className="second">Someone who may decide will accept or reject this.</span>}
+        <Verdicts change={change} own={whoIs(info, change.author) === me.id} />
         <Box sx={{ flex: 1 }} />
-        {mayRemark && !writing && !threads.length && (
+        {may.remark && !writing && !threads.length && (
           <Button color="inherit" onClick={() => setWriting(true)} sx={{ color: 'text.secondary' }}>
             Comment
           </Button>
@@ -168,11 +135,45 @@ export function Slip({
           <ChangeTalk change={change} threads={threads} writing={writing} onLeave={() => setWriting(false)} />
         </Box>
       )}
-      {mayDecide && together.length > 0 && (
+      {may.decide && together.length > 0 && (
         <Box sx={{ mt: 1.5, pt: 1, borderTop: '1px solid', borderColor: 'divider' }}>
-          <TogetherRows groups={together} onDecide={onDecide} onAlike={onAlike} />
+          <TogetherRows
+            groups={together}
+            onDecide={decide}
+            onAlike={() => setLens({ ...everything, alike: alikeKey(change) })}
+          />
         </Box>
       )}
     </Paper>
+  );
+}
+
+/** The decision; for those who may not decide, withdrawing what is theirs. */
+function Verdicts({ change, own }: { change: Change; own: boolean }) {
+  const { may } = useOpened();
+  const decide = useDecide();
+  return (
+    <>
+      {may.decide && (
+        <>
+          <Tooltip title="The change becomes part of the text">
+            <Button variant="contained" onClick={() => decide('accept', [change.id])}>
+              Accept
+            </Button>
+          </Tooltip>
+          <Tooltip title="The text stays as it was before">
+            <Button variant="outlined" color="inherit" onClick={() => decide('reject', [change.id])}>
+              Reject
+            </Button>
+          </Tooltip>
+        </>
+      )}
+      {!may.decide && own && (
+        <Button variant="outlined" color="inherit" onClick={() => decide('reject', [change.id])}>
+          Withdraw
+        </Button>
+      )}
+      {!may.decide && !own && <span className="second">Someone who may decide will accept or reject this.</span>}
+    </>
   );
 }

@@ -1,26 +1,20 @@
 import { Box, Button, Checkbox, LinearProgress, Tooltip } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import type { Node } from 'prosemirror-model';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { anchors, lensFilter, type Change, type Lens, type Thread, type Verdict } from '@tea-pencil/core';
-import { useLedger, type ManuscriptInfo } from '../api/queries';
+import { anchors, lensFilter, type Thread, type Verdict } from '@tea-pencil/core';
+import { useLedger } from '../api/queries';
+import { useDecide } from '../deciding/use-deciding';
 import { Message } from '../kit/Message';
+import { useDrawn, useLooking, useOpened } from '../opened/opened';
 import { surroundingsOf, talkOf } from '../reviewing/talk-of';
+import { useReviewed } from '../reviewing/use-reviewing';
 import { LedgerRow } from './LedgerRow';
 import { csvOf, groupRows, rowsOf, sortRows, type Column, type Grouping, type Row } from './rows';
 
 interface Props {
-  doc: Node;
-  info: ManuscriptInfo;
-  me: string;
-  lens: Lens;
-  changes: readonly Change[];
   threads: readonly Thread[];
-  mayDecide: boolean;
   /** Where it was scrolled to when it was left. */
   scroll: React.RefObject<number>;
-  onDecide(verdict: Verdict, ids: string[]): void;
-  onTakeBack(decision: string): void;
   onGoTo(row: Row): void;
 }
 
@@ -49,7 +43,12 @@ function save(name: string, text: string): void {
 
 /** Every change, pending and decided, as a table. */
 export function Ledger(props: Props) {
-  const { doc, info, me, lens, changes, threads, mayDecide, scroll, onDecide, onTakeBack, onGoTo } = props;
+  const { threads, scroll, onGoTo } = props;
+  const { info, may } = useOpened();
+  const { lens } = useLooking();
+  const { doc } = useDrawn();
+  const { changes } = useReviewed();
+  const decide = useDecide();
   const ledger = useLedger(info.id);
   const [sorting, setSorting] = useState<{ column: Column; down: boolean }>({ column: 'place', down: false });
   const [grouping, setGrouping] = useState<Grouping>('nothing');
@@ -100,7 +99,6 @@ export function Ledger(props: Props) {
       <Message title="The ledger cannot be shown" text={ledger.error.message} again={() => void ledger.refetch()} />
     );
 
-  const count = (test: (row: Row) => boolean) => rows.filter(test).length;
   const choose = (ids: readonly string[], on: boolean) =>
     setChosen((now) => {
       const next = new Set(now);
@@ -111,85 +109,17 @@ export function Ledger(props: Props) {
     });
   const sortBy = (column: Column) => setSorting((now) => ({ column, down: now.column === column ? !now.down : false }));
   const act = (verdict: Verdict) => {
-    onDecide(verdict, left);
+    decide(verdict, left);
     setChosen(new Set());
   };
 
   return (
     <>
       <Box component="main" className="ledger">
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, py: 1.5 }}>
-          <Box component="h1" sx={{ fontSize: 15, fontWeight: 600, m: 0 }}>
-            {rows.length} {rows.length === 1 ? 'change' : 'changes'}
-          </Box>
-          <span className="second" data-testid="states">
-            {pending.length} to decide, {count(({ decided }) => decided?.verdict === 'accept')} accepted,{' '}
-            {count(({ decided }) => decided?.verdict === 'reject')} rejected
-          </span>
-          <Box sx={{ flex: 1 }} />
-          <span className="second">Together by</span>
-          <div role="group" aria-label="Together by" className="tabs" style={{ height: 30 }}>
-            {groupings.map((by) => (
-              <button
-                key={by}
-                type="button"
-                className="tab"
-                aria-pressed={grouping === by}
-                onClick={() => setGrouping(by)}
-              >
-                {by}
-              </button>
-            ))}
-          </div>
-          <Tooltip title="These rows, in this order, for any program that works with tables">
-            <span>
-              <Button
-                color="inherit"
-                disabled={!rows.length}
-                onClick={() => {
-                  const ordered = groups.flatMap((group) => group.rows);
-                  save(`${info.title} · ledger.csv`, csvOf(ordered, doc, info));
-                }}
-                sx={{ bgcolor: 'background.paper' }}
-              >
-                Take away as CSV
-              </Button>
-            </span>
-          </Tooltip>
-        </Box>
+        <Heading rows={rows} groups={groups} grouping={grouping} onGrouping={setGrouping} />
         <div ref={scroller} className="ledger-scroll" tabIndex={0} role="region" aria-label="The rows of the ledger">
           <div role="table" aria-label="Ledger" aria-rowcount={lines.length + 1}>
-            <div role="row" className="ledger-row ledger-head" aria-rowindex={1}>
-              <span role="columnheader">
-                {mayDecide && (
-                  <Checkbox
-                    size="small"
-                    disabled={!pending.length}
-                    checked={!!pending.length && left.length === pending.length}
-                    indeterminate={left.length > 0 && left.length < pending.length}
-                    onChange={(_, on) => choose(pending, on)}
-                    slotProps={{ input: { 'aria-label': 'Choose all that wait' } }}
-                    sx={{ p: 0 }}
-                  />
-                )}
-              </span>
-              {columns.map(([column, label]) => (
-                <span
-                  key={label}
-                  role="columnheader"
-                  aria-sort={column !== sorting.column ? undefined : sorting.down ? 'descending' : 'ascending'}
-                >
-                  {column ? (
-                    <button type="button" className="ledger-sort" onClick={() => sortBy(column)}>
-                      {label}
-                      {column === sorting.column && (sorting.down ? ' ↓' : ' ↑')}
-                    </button>
-                  ) : (
-                    label
-                  )}
-                </span>
-              ))}
-            </div>
+            <Columns sorting={sorting} onSort={sortBy} pending={pending} left={left} onChoose={choose} />
             <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
               {virtual.getVirtualItems().map(({ index, start, size }) => {
                 const line = lines[index]!;
@@ -201,14 +131,9 @@ export function Ledger(props: Props) {
                       row={line.row}
                       index={index + 2}
                       style={style}
-                      doc={doc}
-                      info={info}
-                      me={me}
-                      mayDecide={mayDecide}
                       chosen={chosen.has(line.row.id)}
                       onChoose={(on) => choose([line.row.id], on)}
                       onGoTo={() => onGoTo(line.row)}
-                      onTakeBack={onTakeBack}
                     />
                   );
                 const all = line.ids.length > 0 && line.ids.every((id) => chosen.has(id));
@@ -221,7 +146,7 @@ export function Ledger(props: Props) {
                     style={style}
                   >
                     <span role="cell">
-                      {mayDecide && (
+                      {may.decide && (
                         <Checkbox
                           size="small"
                           disabled={!line.ids.length}
@@ -247,25 +172,136 @@ export function Ledger(props: Props) {
           )}
         </div>
       </Box>
-      <Box component="footer" className="foot">
-        <span>
-          <strong data-testid="chosen">{left.length}</strong> chosen
-        </span>
-        <span className="second">
-          {left.length ? '' : 'Choose rows to decide them in one act; a row’s place leads to its words.'}
-        </span>
-        <Box sx={{ flex: 1 }} />
-        {mayDecide && (
-          <>
-            <Button variant="outlined" color="inherit" disabled={!left.length} onClick={() => act('reject')}>
-              Reject {left.length || ''}
-            </Button>
-            <Button variant="contained" disabled={!left.length} onClick={() => act('accept')}>
-              Accept {left.length || ''}
-            </Button>
-          </>
-        )}
-      </Box>
+      <Chosen many={left.length} onAct={act} />
     </>
+  );
+}
+
+/** How many rows there are and in which groups; and a way to take them away. */
+function Heading({
+  rows,
+  groups,
+  grouping,
+  onGrouping,
+}: {
+  rows: readonly Row[];
+  groups: readonly { rows: Row[] }[];
+  grouping: Grouping;
+  onGrouping(by: Grouping): void;
+}) {
+  const { info } = useOpened();
+  const { doc } = useDrawn();
+  const count = (test: (row: Row) => boolean) => rows.filter(test).length;
+  return (
+    <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, py: 1.5 }}>
+      <Box component="h1" sx={{ fontSize: 15, fontWeight: 600, m: 0 }}>
+        {rows.length} {rows.length === 1 ? 'change' : 'changes'}
+      </Box>
+      <span className="second" data-testid="states">
+        {rows.filter(({ pending }) => pending).length} to decide,{' '}
+        {count(({ decided }) => decided?.verdict === 'accept')} accepted,{' '}
+        {count(({ decided }) => decided?.verdict === 'reject')} rejected
+      </span>
+      <Box sx={{ flex: 1 }} />
+      <span className="second">Together by</span>
+      <div role="group" aria-label="Together by" className="tabs" style={{ height: 30 }}>
+        {groupings.map((by) => (
+          <button key={by} type="button" className="tab" aria-pressed={grouping === by} onClick={() => onGrouping(by)}>
+            {by}
+          </button>
+        ))}
+      </div>
+      <Tooltip title="These rows, in this order, for any program that works with tables">
+        <span>
+          <Button
+            color="inherit"
+            disabled={!rows.length}
+            onClick={() => {
+              const ordered = groups.flatMap((group) => group.rows);
+              save(`${info.title} · ledger.csv`, csvOf(ordered, doc, info));
+            }}
+            sx={{ bgcolor: 'background.paper' }}
+          >
+            Take away as CSV
+          </Button>
+        </span>
+      </Tooltip>
+    </Box>
+  );
+}
+
+/** The heads of the columns, by which the rows are sorted. */
+function Columns({
+  sorting,
+  onSort,
+  pending,
+  left,
+  onChoose,
+}: {
+  sorting: { column: Column; down: boolean };
+  onSort(column: Column): void;
+  pending: readonly string[];
+  left: readonly string[];
+  onChoose(ids: readonly string[], on: boolean): void;
+}) {
+  const { may } = useOpened();
+  return (
+    <div role="row" className="ledger-row ledger-head" aria-rowindex={1}>
+      <span role="columnheader">
+        {may.decide && (
+          <Checkbox
+            size="small"
+            disabled={!pending.length}
+            checked={!!pending.length && left.length === pending.length}
+            indeterminate={left.length > 0 && left.length < pending.length}
+            onChange={(_, on) => onChoose(pending, on)}
+            slotProps={{ input: { 'aria-label': 'Choose all that wait' } }}
+            sx={{ p: 0 }}
+          />
+        )}
+      </span>
+      {columns.map(([column, label]) => (
+        <span
+          key={label}
+          role="columnheader"
+          aria-sort={column !== sorting.column ? undefined : sorting.down ? 'descending' : 'ascending'}
+        >
+          {column ? (
+            <button type="button" className="ledger-sort" onClick={() => onSort(column)}>
+              {label}
+              {column === sorting.column && (sorting.down ? ' ↓' : ' ↑')}
+            </button>
+          ) : (
+            label
+          )}
+        </span>
+      ))}
+    </div>
+  );
+}
+
+/** At the foot: how many rows are chosen, and deciding them in one act. */
+function Chosen({ many, onAct }: { many: number; onAct(verdict: Verdict): void }) {
+  const { may } = useOpened();
+  return (
+    <Box component="footer" className="foot">
+      <span>
+        <strong data-testid="chosen">{many}</strong> chosen
+      </span>
+      <span className="second">
+        {many ? '' : 'Choose rows to decide them in one act; a row’s place leads to its words.'}
+      </span>
+      <Box sx={{ flex: 1 }} />
+      {may.decide && (
+        <>
+          <Button variant="outlined" color="inherit" disabled={!many} onClick={() => onAct('reject')}>
+            Reject {many || ''}
+          </Button>
+          <Button variant="contained" disabled={!many} onClick={() => onAct('accept')}>
+            Accept {many || ''}
+          </Button>
+        </>
+      )}
+    </Box>
   );
 }

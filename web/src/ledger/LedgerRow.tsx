@@ -1,9 +1,8 @@
 import { Checkbox, Tooltip } from '@mui/material';
-import type { Node } from 'prosemirror-model';
 import type { CSSProperties } from 'react';
 import { remarkText, type Piece } from '@tea-pencil/core';
-import type { ManuscriptInfo } from '../api/queries';
 import { exactly, said } from '../kit/time';
+import { useDrawn, useOpened } from '../opened/opened';
 import { Pieces } from '../reviewing/Pieces';
 import { nameIn } from '../reviewing/words';
 import { sentenceOf, stateWords, type Row } from './rows';
@@ -12,14 +11,9 @@ interface Props {
   row: Row;
   index: number;
   style: CSSProperties;
-  doc: Node;
-  info: ManuscriptInfo;
-  me: string;
-  mayDecide: boolean;
   chosen: boolean;
   onChoose(on: boolean): void;
   onGoTo(): void;
-  onTakeBack(decision: string): void;
 }
 
 /** How much of a sentence stands before what differs. */
@@ -36,7 +30,9 @@ function Side({ pieces, side, seen }: { pieces: readonly Piece[]; side: 'before'
 
 /** One change in the ledger. */
 export function LedgerRow(props: Props) {
-  const { row, index, style, doc, info, me, mayDecide, chosen, onChoose, onGoTo, onTakeBack } = props;
+  const { row, index, style, chosen, onChoose, onGoTo } = props;
+  const { info, me, may, text } = useOpened();
+  const { doc } = useDrawn();
   const { seen, decided, threads, number } = row;
   const { before, after } = sentenceOf(row, doc);
   const name = info.people.find(({ id }) => id === seen.author)?.name ?? 'Someone';
@@ -51,7 +47,7 @@ export function LedgerRow(props: Props) {
       data-row={row.id}
     >
       <span role="cell">
-        {mayDecide && (
+        {may.decide && (
           <Checkbox
             size="small"
             disabled={!row.pending}
@@ -88,12 +84,12 @@ export function LedgerRow(props: Props) {
       <span role="cell" className={decided ? 'second ledger-state' : 'ledger-state ledger-waits'}>
         <Tooltip title={decidedAt ? exactly(decidedAt) : ''}>
           <span>
-            {stateWords(row, info, me)}
+            {stateWords(row, info, me.id)}
             {decidedAt && `, ${said(decidedAt)}`}
           </span>
         </Tooltip>
-        {mayDecide && decision && verdict && (
-          <button type="button" className="ledger-place" onClick={() => onTakeBack(decision)}>
+        {may.decide && decision && verdict && (
+          <button type="button" className="ledger-place" onClick={() => void text.takeBack(decision)}>
             Take back
           </button>
         )}

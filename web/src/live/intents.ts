@@ -22,7 +22,7 @@ import { nanoid } from 'nanoid';
 export type Hand = 'pencil' | 'ink';
 
 /** A change by its id and date: what a later edit needs to become part of it. */
-export interface Seal {
+export interface DatedChange {
   change: string;
   date: string;
 }
@@ -32,18 +32,19 @@ export interface Writer {
   hand: Hand;
   mayInk: boolean;
   /** What the writer cut last and may set down elsewhere. */
-  cut?: Seal | null;
+  cut?: DatedChange | null;
 }
 
 export const intentOf = (tr: Transaction): Intent => (tr.getMeta('intent') as Intent | undefined) ?? 'pencil';
 
 /** The change that an edit was recorded as, where it was one of its own; such edits are tidied under the same. */
-export const sealOf = (tr: Transaction): Seal | null => (tr.getMeta('seal') as Seal | undefined) ?? null;
+export const changeOf = (tr: Transaction): DatedChange | null =>
+  (tr.getMeta('change') as DatedChange | undefined) ?? null;
 
 const uiEvent = (tr: Transaction) => tr.getMeta('uiEvent') as 'cut' | 'paste' | 'drop' | undefined;
 
 /** A transaction that is its own business: steps of others, anchors, what has been recorded already. */
-const isSettled = (tr: Transaction) =>
+const isReady = (tr: Transaction) =>
   !tr.docChanged || tr.getMeta('intent') !== undefined || tr.getMeta('remote') !== undefined;
 
 /**
@@ -61,13 +62,13 @@ function asUndo(state: EditorState, tr: Transaction, { me, mayInk }: Writer): Tr
 }
 
 /** The edit as a change of its own. */
-const recordApart = (state: EditorState, tr: Transaction, me: string, { change, date }: Seal): Transaction =>
-  record(state, tr, { author: me, date, newChange: () => change, apart: true }).setMeta('seal', { change, date });
+const recordApart = (state: EditorState, tr: Transaction, me: string, { change, date }: DatedChange): Transaction =>
+  record(state, tr, { author: me, date, newChange: () => change, apart: true }).setMeta('change', { change, date });
 
 /** The edit in pencil. What is cut and set down elsewhere, or dragged there, is one change with two ends: a move. */
 function inPencil(state: EditorState, tr: Transaction, { me, cut }: Writer): Transaction {
-  const fresh: Seal = { change: nanoid(12), date: toDate(new Date()) };
-  const given = sealOf(tr);
+  const fresh: DatedChange = { change: nanoid(12), date: toDate(new Date()) };
+  const given = changeOf(tr);
   if (given) return recordApart(state, tr, me, given);
   if (uiEvent(tr) === 'cut' || uiEvent(tr) === 'drop') return recordApart(state, tr, me, fresh);
   if (uiEvent(tr) === 'paste' && cut && findChange(state.doc, cut.change)?.kind === 'deletion') {
@@ -83,7 +84,7 @@ function inPencil(state: EditorState, tr: Transaction, { me, cut }: Writer): Tra
  * @returns null when nothing may be applied
  */
 export function inHand(state: EditorState, tr: Transaction, writer: Writer): Transaction | null {
-  if (isSettled(tr)) return tr;
+  if (isReady(tr)) return tr;
   if (isHistoryTransaction(tr)) return asUndo(state, tr, writer);
   if (writer.hand === 'ink' && writer.mayInk) return ink(state, tr).setMeta('intent', 'ink');
   return inPencil(state, tr, writer).setMeta('intent', 'pencil');
@@ -118,8 +119,8 @@ export function tidied(
   own: Transaction,
   after: EditorState,
 ): Transaction | null {
-  if (intentOf(own) !== 'pencil' || sealOf(plain)) return null;
-  const seal = sealOf(own);
+  if (intentOf(own) !== 'pencil' || changeOf(plain)) return null;
+  const made = changeOf(own);
   const event = uiEvent(plain);
   const { selection } = before;
   const removed = removedWords(before);
@@ -128,14 +129,14 @@ export function tidied(
     const { from, to } = after.selection;
     const gone = tidyGone(removed, own.mapping.map(selection.from, -1), after);
     tidy = together(tidyCome(from, to, after), gone);
-  } else if (event === 'paste' && seal) {
+  } else if (event === 'paste' && made) {
     tidy = tidyCome(own.mapping.map(selection.from, -1), after.selection.from, after);
   } else if (takesOut(before, plain)) {
     tidy = tidyGone(removed, after.selection.from, after);
   }
   if (!tidy) return null;
   if (event === 'drop') tidy.setSelection(TextSelection.near(tidy.doc.resolve(tidy.mapping.map(after.selection.to))));
-  return seal ? tidy.setMeta('seal', seal) : tidy;
+  return made ? tidy.setMeta('change', made) : tidy;
 }
 
 /** The change a transaction of mark steps alone adds to, if it does: a deletion in pencil. */

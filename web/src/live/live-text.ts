@@ -10,7 +10,7 @@ import { carry } from './carrying';
 import type { Joined, Missed, Outcome, Steps, WholeText } from '@tea-pencil/wire';
 import { Channel, type Heard } from './channel';
 import { nobody, type Hearer } from './hearer';
-import { deletionOf, inHand, sealOf, tidied, type Hand, type Seal, type Writer } from './intents';
+import { deletionOf, inHand, changeOf, tidied, type Hand, type DatedChange, type Writer } from './intents';
 import { PenClock } from './pen-clock';
 import { Places } from './places';
 
@@ -59,7 +59,7 @@ export class LiveText {
     this.#hearer.say(`Back to pencil: ${because}`);
   });
   #deletion = { change: '', at: 0, group: 0 };
-  #cut: Seal | null = null;
+  #cut: DatedChange | null = null;
   /** The threads on it. */
   #taken: Carried | null = null;
 
@@ -134,8 +134,18 @@ export class LiveText {
 
   #stamp = (): Stamp => ({ author: this.me, date: toDate(new Date()), newChange: () => nanoid(12) });
 
-  /** Applies a transaction of the editor, in the hand that is taken. */
+  /** Applies a transaction of the editor, in the hand that is taken. An edit that cannot be is never lost in silence. */
   dispatch = (tr: Transaction): void => {
+    try {
+      this.#edit(tr);
+    } catch (problem) {
+      console.error(problem);
+      const reason = 'This edit could not be made; the text is as it was before it.';
+      this.#hearer.notTaken({ reason, words: wordsIn(tr.steps) });
+    }
+  };
+
+  #edit(tr: Transaction): void {
     const { state, hand } = this.#snapshot;
     if (!state) return;
     const writer: Writer = { me: this.me, hand, mayInk: this.#mayInk, cut: this.#cut };
@@ -144,13 +154,13 @@ export class LiveText {
       return this.#hearer.say('This cannot be undone any more: someone else has decided or changed it meanwhile.');
     this.#groupDeletions(own);
     this.#clock.watch(own);
-    if (tr.getMeta('uiEvent') === 'cut') this.#cut = sealOf(own);
+    if (tr.getMeta('uiEvent') === 'cut') this.#cut = changeOf(own);
     this.#taken = carry(state, tr, own, this.#taken);
     this.#apply(state, own);
     // Spaces around words that went are put right, as a step back of its own.
     const tidy = tidied(state, tr, own, this.#snapshot.state!);
-    if (tidy) this.dispatch(tidy.setMeta('apart', true));
-  };
+    if (tidy) this.#edit(tidy.setMeta('apart', true));
+  }
 
   /**
    * Replaces what a search has found, as one edit that is undone as one: in pencil as one sweep, or in ink.

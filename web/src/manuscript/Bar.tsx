@@ -1,20 +1,19 @@
 import { Box, Button, ToggleButton, ToggleButtonGroup, Tooltip } from '@mui/material';
 import { memo, useSyncExternalStore } from 'react';
 import { Link, useLocation } from 'react-router';
-import type { Lens } from '@tea-pencil/core';
-import type { Self } from '@tea-pencil/wire';
-import { roleWords, type ManuscriptInfo } from '../api/queries';
-import { MyMenu } from '../people/MyMenu';
+import { roleWords } from '../api/queries';
+import { useActs, useCommands } from '../commands/acts';
 import { Pencil } from '../kit/Pencil';
-import type { LiveText, Snapshot } from '../live/live-text';
-import { inkMinutes } from '../live/pen-clock';
 import type { Hand } from '../live/intents';
-import { Here } from '../presence/Here';
+import type { Snapshot } from '../live/live-text';
+import { inkMinutes } from '../live/pen-clock';
+import { useLooking, useOpened } from '../opened/opened';
+import type { Page } from '../opened/page';
+import { MyMenu } from '../people/MyMenu';
 import { PostLink } from '../post/PostLink';
+import { Here } from '../presence/Here';
 import { LensMenu } from '../reviewing/LensMenu';
 import { Readings } from '../reviewing/Readings';
-import type { KeptLens, Look } from '@tea-pencil/wire';
-import type { Page } from '../opened/page';
 
 const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> = {
   opening: ['Opening …', 'The text is on its way.'],
@@ -31,16 +30,15 @@ const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> =
   gone: ['Not open', 'This manuscript cannot be opened.'],
 };
 
-type OnHand = (hand: Hand, howLong?: 'minutes' | 'one edit') => void;
-
 /** A little door beside the ink: for one edit only. */
-function OneEdit({ onHand }: { onHand: OnHand }) {
+function OneEdit() {
+  const acts = useActs();
   return (
     <Tooltip title="Ink for one edit: when you pause or go elsewhere, the pencil comes back by itself (Shift+F2)">
       <Button
         color="inherit"
         aria-label="Ink for one edit"
-        onClick={() => onHand('ink', 'one edit')}
+        onClick={() => acts.do('ink once')}
         sx={{ minWidth: 0, px: 0.75, fontSize: 12, color: 'text.secondary', whiteSpace: 'nowrap' }}
       >
         one edit
@@ -49,20 +47,15 @@ function OneEdit({ onHand }: { onHand: OnHand }) {
   );
 }
 
-function HandSwitch({
-  hand,
-  mayWrite,
-  mayInk,
-  inkClosed,
-  onHand,
-}: {
-  hand: Hand;
-  mayWrite: boolean;
-  mayInk: boolean;
-  /** Why there is no ink. */
-  inkClosed: string;
-  onHand: OnHand;
-}) {
+function HandSwitch({ hand }: { hand: Hand }) {
+  const { info, may, text } = useOpened();
+  const turn = (howLong: 'minutes' | 'one edit') => {
+    if (may.write) text.take(text.snapshot().hand === 'pencil' ? 'ink' : 'pencil', howLong);
+  };
+  useCommands({ hand: () => turn('minutes'), 'ink once': () => turn('one edit') });
+  const inkClosed = info.everyoneInPencil
+    ? 'In this manuscript everyone writes in pencil; a keeper has set it so.'
+    : 'In this manuscript you may propose changes in pencil, not write in ink.';
   const chosen = (which: Hand) => ({
     px: 1.5,
     py: 0.3,
@@ -87,14 +80,14 @@ function HandSwitch({
       },
     }),
   });
-  if (!mayWrite) return <span className="second">You may read this manuscript</span>;
+  if (!may.write) return <span className="second">You may read this manuscript</span>;
   return (
     <>
       <ToggleButtonGroup
         exclusive
         value={hand}
         aria-label="How your edits go in"
-        onChange={(_, next: Hand | null) => next && onHand(next)}
+        onChange={(_, next: Hand | null) => next && text.take(next)}
       >
         <Tooltip title="Your edits are recorded as changes that someone decides. F2 takes pencil or ink.">
           <ToggleButton value="pencil" sx={chosen('pencil')}>
@@ -103,46 +96,26 @@ function HandSwitch({
         </Tooltip>
         <Tooltip
           title={
-            mayInk
+            may.ink
               ? `Your edits go straight into the text, unrecorded. After ${inkMinutes} minutes the pencil comes back by itself. F2 takes pencil or ink.`
               : inkClosed
           }
         >
           <span>
-            <ToggleButton value="ink" disabled={!mayInk} sx={chosen('ink')}>
+            <ToggleButton value="ink" disabled={!may.ink} sx={chosen('ink')}>
               Ink
             </ToggleButton>
           </span>
         </Tooltip>
       </ToggleButtonGroup>
-      {mayInk && hand === 'pencil' && <OneEdit onHand={onHand} />}
+      {may.ink && hand === 'pencil' && <OneEdit />}
     </>
   );
 }
 
-interface Props {
-  info: ManuscriptInfo;
-  me: Self;
-  text: LiveText;
-  hand: Hand;
-  onReadAlong(client: string): void;
-  onGoTo(pos: number): void;
-  mayWrite: boolean;
-  mayInk: boolean;
-  onHand: OnHand;
-  page: Page;
-  look: Look;
-  onLook(look: Look): void;
-  lens: Lens;
-  onLens(lens: Lens): void;
-  kept: readonly KeptLens[];
-  onKept(lenses: KeptLens[]): void;
-  lensOpen: boolean;
-  onLensOpen(open: boolean): void;
-}
-
 /** Whether all is kept; it says so the moment it is, without waiting for the rest of the screen. */
-function KeptStatus({ text }: { text: LiveText }) {
+function KeptStatus() {
+  const { text } = useOpened();
   const kept = useSyncExternalStore(text.subscribe, () => text.snapshot().kept);
   const [word, explanation] = keptWords[kept];
   const offline = kept === 'offline' || kept === 'waiting';
@@ -163,19 +136,9 @@ function KeptStatus({ text }: { text: LiveText }) {
 }
 
 /** A way to another page of the manuscript, with the lens as it is. */
-function PageLink({
-  id,
-  page,
-  now,
-  title,
-  children,
-}: {
-  id: string;
-  page: Page;
-  now: Page;
-  title: string;
-  children: string;
-}) {
+function PageLink({ page, title, children }: { page: Page; title: string; children: string }) {
+  const { id } = useOpened().info;
+  const { page: now } = useLooking();
   const { search } = useLocation();
   return (
     <Tooltip title={title}>
@@ -190,9 +153,15 @@ function PageLink({
   );
 }
 
-export const Bar = memo(function Bar(props: Props) {
-  const { info, me, text, hand, onReadAlong, onGoTo, mayWrite, mayInk, onHand } = props;
-  const { page, look, onLook, lens, onLens, kept, onKept, lensOpen, onLensOpen } = props;
+interface Props {
+  hand: Hand;
+  /** Whether the text is here, so that there is something to look at. */
+  laid: boolean;
+}
+
+export const Bar = memo(function Bar({ hand, laid }: Props) {
+  const { info, me } = useOpened();
+  const { page } = useLooking();
   return (
     <header className="bar">
       <Tooltip title="Back to the desk">
@@ -208,50 +177,28 @@ export const Bar = memo(function Bar(props: Props) {
         <strong>{info.title}</strong>
         <span className="second">{[info.note, `you: ${roleWords[info.role]}`].filter(Boolean).join(' · ')}</span>
       </div>
-      <HandSwitch
-        hand={hand}
-        mayWrite={mayWrite}
-        mayInk={mayInk}
-        inkClosed={
-          info.everyoneInPencil
-            ? 'In this manuscript everyone writes in pencil; a keeper has set it so.'
-            : 'In this manuscript you may propose changes in pencil, not write in ink.'
-        }
-        onHand={onHand}
-      />
-      <KeptStatus text={text} />
+      <HandSwitch hand={hand} />
+      <KeptStatus />
       <Box sx={{ flex: 1 }} />
       <nav aria-label="Of this manuscript" className="tabs">
-        <PageLink id={info.id} page="text" now={page} title="The text itself">
+        <PageLink page="text" title="The text itself">
           Text
         </PageLink>
-        <PageLink id={info.id} page="ledger" now={page} title="Every change, pending and decided, as a table">
+        <PageLink page="ledger" title="Every change, pending and decided, as a table">
           Ledger
         </PageLink>
-        <PageLink id={info.id} page="talk" now={page} title="Every thread of comments, as a list">
+        <PageLink page="talk" title="Every thread of comments, as a list">
           Talk
         </PageLink>
       </nav>
       {page === 'text' && (
         <>
           <span className="bar-line" />
-          <Readings look={look} onLook={onLook} />
+          <Readings />
         </>
       )}
-      {text.snapshot().state && (
-        <LensMenu
-          info={info}
-          me={me.id}
-          text={text}
-          lens={lens}
-          onLens={onLens}
-          kept={kept}
-          onKept={onKept}
-          open={lensOpen}
-          onOpen={onLensOpen}
-        />
-      )}
-      <Here text={text} people={info.people} me={me.id} onReadAlong={onReadAlong} onGoTo={onGoTo} />
+      {laid && <LensMenu />}
+      <Here />
       <PostLink />
       <MyMenu me={me} hue={info.people.find(({ id }) => id === me.id)?.hue} />
     </header>

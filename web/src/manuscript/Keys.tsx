@@ -1,65 +1,62 @@
 import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle } from '@mui/material';
+import { useCommands } from '../commands/acts';
+import { commands, keyWords, type Where } from '../commands/table';
+import { usePopRule } from '../kit/focus';
+import { useStore } from '../kit/store';
+import { show, useOpened } from '../opened/opened';
 
-const groups: [title: string, keys: [key: string, what: string][]][] = [
-  [
-    'Anywhere',
-    [
-      ['F2', 'pencil or ink; with Shift, ink for one edit'],
-      ['F3', 'find and replace'],
-      ['F4', 'comment on the selection; with Shift, into the talk margin and back'],
-      ['F8', 'from the text into the read-through and back'],
-      ['F9', 'see all that reading and lens leave unseen, and back'],
-      ['?', 'these keys, where nothing is being written'],
-    ],
-  ],
-  [
-    'In the read-through',
-    [
-      ['J  K', 'next and previous change'],
-      ['Y  N', 'accept, reject, and on'],
-      ['S', 'skip'],
-      ['U', 'take the last decision back'],
-      ['C', 'comment without leaving'],
-      ['Q', 'next open query; with Shift, the one before'],
-      ['L', 'the lens'],
-      ['1  2  3', 'readings: marked, fair, before'],
-      ['Esc', 'to the text'],
-    ],
-  ],
-  [
-    'In the talk margin',
-    [
-      ['J  K', 'next and previous thread'],
-      ['Q', 'next query; with Shift, the one before'],
-      ['R', 'reply'],
-      ['D', 'resolve, or reopen'],
-      ['Esc', 'to the text'],
-    ],
-  ],
+const groups: [where: Where, title: string][] = [
+  ['anywhere', 'Anywhere'],
+  ['sheet', 'In the text'],
+  ['read-through', 'In the read-through'],
+  ['talk margin', 'In the talk margin'],
 ];
 
-/** All keys, each with what it does. */
-export function Keys({ open, onClose }: { open: boolean; onClose(): void }) {
+/** The keys of one place, from the table of commands. */
+function Group({ where, title }: { where: Where; title: string }) {
   return (
-    <Dialog open={open} onClose={onClose} maxWidth="md" fullWidth transitionDuration={0}>
-      <DialogTitle>Keys</DialogTitle>
-      <DialogContent sx={{ display: 'flex', gap: 4 }}>
-        {groups.map(([title, keys]) => (
-          <Box key={title} sx={{ flex: 1 }}>
-            <Box sx={{ fontWeight: 600, mb: 1 }}>{title}</Box>
-            {keys.map(([key, what]) => (
-              <Box key={key} sx={{ display: 'flex', gap: 1.5, py: 0.4 }}>
-                <Box component="kbd" sx={{ width: 56, flex: 'none', font: 'inherit', fontWeight: 600 }}>
-                  {key}
-                </Box>
-                <span>{what}</span>
+    <section aria-label={title}>
+      <Box sx={{ fontWeight: 600, mb: 1 }}>{title}</Box>
+      {Object.entries(commands).map(
+        ([id, { where: holds, key, says, name }]) =>
+          key &&
+          holds === where && (
+            <Box key={id} sx={{ display: 'flex', gap: 1.5, py: 0.25 }}>
+              <Box component="kbd" sx={{ width: 76, flex: 'none', font: 'inherit', fontWeight: 600 }}>
+                {keyWords(key)}
               </Box>
-            ))}
-          </Box>
+              <span>{says ?? name}</span>
+            </Box>
+          ),
+      )}
+    </section>
+  );
+}
+
+/** All keys, each with what it does. */
+export function Keys() {
+  const opened = useOpened();
+  const open = useStore(opened.panels, (all) => all.has('keys'));
+  const { onExited } = usePopRule();
+  useCommands({ keys: () => show(opened, 'keys') });
+  const close = () => show(opened, 'keys', false);
+  return (
+    <Dialog
+      open={open}
+      onClose={close}
+      maxWidth="md"
+      fullWidth
+      transitionDuration={0}
+      slotProps={{ transition: { onExited } }}
+    >
+      <DialogTitle>Keys</DialogTitle>
+      <DialogContent tabIndex={0} sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(250px, 1fr))', gap: 3 }}>
+        {groups.map(([where, title]) => (
+          <Group key={where} where={where} title={title} />
         ))}
       </DialogContent>
       <DialogActions>
-        <Button variant="contained" onClick={onClose}>
+        <Button variant="contained" onClick={close}>
           Done
         </Button>
       </DialogActions>

@@ -1,87 +1,63 @@
 import { Box, Button, Tooltip } from '@mui/material';
-import type { EditorView } from 'prosemirror-view';
-import { TextSelection, type Command, type NodeSelection } from 'prosemirror-state';
+import { TextSelection, type NodeSelection } from 'prosemirror-state';
 import { memo, useCallback, useLayoutEffect, useMemo, useState } from 'react';
-import {
-  describeChange,
-  endsOf,
-  spaceTrouble,
-  type Change,
-  type Thread,
-  type Tint,
-  type Verdict,
-} from '@tea-pencil/core';
-import type { Self } from '@tea-pencil/wire';
-import { whoIs, type ManuscriptInfo } from '../api/queries';
-import { useMode } from '../theme/mode';
-import { Editor } from '../sheet/editor/Editor';
-import { Pictures } from '../sheet/editor/pictures';
-import type { LiveText, Snapshot } from '../live/live-text';
-import { EditMargin } from '../sheet/margins/EditMargin';
-import { useHeights } from '../sheet/margins/use-heights';
-import { Spine } from '../presence/Spine';
-import type { Drawing } from '../reviewing/drawing';
-import { FlowMenu } from '../reviewing/FlowMenu';
-import { readingOf, type Reviewing } from '../reviewing/use-reviewing';
-import type { Look } from '@tea-pencil/wire';
-import { TalkMargin } from '../talk/TalkMargin';
-import { SignPopover, useSigns } from '../talk/SignPopover';
-import type { Conversation } from '../talk/use-conversation';
-import { kindHue, type OwnHues } from '../theme/hues';
-import { nonce } from '../theme/nonce';
+import { describeChange, endsOf, spaceTrouble, type Change, type Range, type Thread } from '@tea-pencil/core';
+import { useActs } from '../commands/acts';
 import { decidedWith, endOf, warningOf } from '../deciding/around-change';
 import { ChangeMenu, useChangeMenu } from '../deciding/ChangeMenu';
+import { Slip } from '../deciding/Slip';
+import { useHandler } from '../kit/use-handler';
+import { useStore } from '../kit/store';
+import type { Hand } from '../live/intents';
+import { nothingInFocus, useDrawn, useLooking, useOpened, type Focus } from '../opened/opened';
+import { Spine } from '../presence/Spine';
+import { FlowMenu } from '../reviewing/FlowMenu';
+import { readingOf } from '../reviewing/readings';
+import { useReviewed } from '../reviewing/use-reviewing';
+import { Editor } from '../sheet/editor/Editor';
+import { Pictures } from '../sheet/editor/pictures';
+import type { Drawings } from '../sheet/editor/use-live-text';
+import { EditMargin } from '../sheet/margins/EditMargin';
+import { useHeights } from '../sheet/margins/use-heights';
+import { moveSheet } from '../sheet/move-style';
 import { hasPicture, PictureCard } from '../sheet/PictureCard';
 import { Pointed, usePointed } from '../sheet/Pointed';
-import { moveSheet, type Focus } from '../sheet/move-style';
-import { Slip } from '../deciding/Slip';
 import { TakeAway } from '../sheet/tools/TakeAway';
 import { toolFacts, Toolbar } from '../sheet/tools/Toolbar';
+import { useTalkContext } from '../talk/context';
+import { SignPopover, useSigns } from '../talk/SignPopover';
+import { TalkMargin } from '../talk/TalkMargin';
+import { kindHue } from '../theme/hues';
+import { useMode } from '../theme/mode';
+import { nonce } from '../theme/nonce';
+import { useOfferingMarked } from './use-offering-marked';
 
 interface Props {
-  info: ManuscriptInfo;
-  me: Self;
-  text: LiveText;
-  drawing: Drawing;
-  snapshot: Snapshot;
-  reviewing: Reviewing;
+  drawings: Drawings;
+  hand: Hand;
   threads: readonly Thread[];
-  conversation: Conversation;
-  onGoToThread(thread: string): void;
+  /** Those of them that stand in the margin. */
+  shown: readonly Thread[];
+  /** Where a comment is being begun. */
+  begunAt: number | null;
   /** Whether another page is shown. */
   hidden: boolean;
   /** While the bar at the foot is deciding, no slip covers the text. */
   noSlip: boolean;
-  mayWrite: boolean;
-  mayRemark: boolean;
-  mayDecide: boolean;
-  view: EditorView | null;
-  scroller: HTMLElement | null;
   focused: Focus;
-  ownHues: OwnHues;
   onFocus(focus: Focus): void;
-  onView(view: EditorView | null): void;
-  onScroller(element: HTMLElement | null): void;
-  onLook(look: Look): void;
   onUnfold(changes: string[]): void;
-  onWriteInReading(): void;
-  onPeople(): void;
-  onFind(): void;
-  onAlike(change: Change): void;
-  nameOf(person: string): string;
-  onGoTo(pos: number): void;
-  say(sentence: string): void;
-  onDecide(verdict: Verdict, ids: string[]): void;
 }
 
 const none: readonly Change[] = [];
 const noThreads: readonly Thread[] = [];
-const noPlaces: Conversation['places'] = new Map();
+const noPlaces: ReadonlyMap<string, Range[]> = new Map();
 
-const PeopleButton = memo(function PeopleButton({ onPeople }: { onPeople(): void }) {
+const PeopleButton = memo(function PeopleButton() {
+  const acts = useActs();
   return (
     <Tooltip title="Who may do what in this manuscript, and its settings">
-      <Button color="inherit" onClick={onPeople} sx={{ fontWeight: 400, color: 'text.secondary' }}>
+      <Button color="inherit" onClick={() => acts.do('people')} sx={{ fontWeight: 400, color: 'text.secondary' }}>
         People
       </Button>
     </Tooltip>
@@ -89,106 +65,64 @@ const PeopleButton = memo(function PeopleButton({ onPeople }: { onPeople(): void
 });
 
 /** The sheet with its two margins, and the slip of the change in focus. */
-export function Table(props: Props) {
-  const { info, me, text, drawing, snapshot, reviewing, threads, conversation, hidden, noSlip } = props;
-  const { talk, places, shown: shownThreads } = conversation;
-  const { onGoToThread } = props;
-  const highlight = useCallback((tint: Tint) => void talk.highlight(tint), [talk]);
-  const { mayWrite, mayRemark, mayDecide, view, scroller, focused, ownHues } = props;
-  const { onFocus, onView, onScroller, onLook, onUnfold, onWriteInReading, onPeople, onFind, onAlike } = props;
-  const { nameOf, onGoTo, say, onDecide } = props;
-  const state = snapshot.state!;
-  const { doc } = state;
-  const { look } = reviewing;
-  const marked = look.reading === 'marked';
+export function TextPage(props: Props) {
+  const { drawings, hand, threads, shown, begunAt, hidden, noSlip, focused, onFocus, onUnfold } = props;
+  const { text, may, say, nameOf, sheet } = useOpened();
+  const { look, ownHues } = useLooking();
+  const state = useDrawn();
+  const reviewing = useReviewed();
+  const { places } = useTalkContext();
+  const { view } = useStore(sheet);
   const { mode } = useMode();
-  const [sheet, setSheet] = useState<HTMLElement | null>(null);
+  const [page, setPage] = useState<HTMLElement | null>(null);
   const pictures = useMemo(() => new Pictures(text, say), [text, say]);
-  const changes = marked ? reviewing.shown : none;
-  const shownDoc = readingOf(doc, look.reading);
+  const marked = look.reading === 'marked';
   const signs = look.talk === 'signs';
   const signsAt = useSigns(signs && marked);
+  const changes = marked ? reviewing.shown : none;
 
-  const focusThread = useCallback((thread: string | null) => onFocus({ change: null, thread, at: null }), [onFocus]);
-  const focusChange = useCallback(
-    (change: string | null, at: number | null = null) => onFocus({ change, thread: null, at }),
-    [onFocus],
-  );
   // A change that has been decided, here or elsewhere, closes its slip.
   const change = marked && focused.change ? reviewing.changes.find(({ id }) => id === focused.change) : undefined;
   const heights = useHeights({
-    view,
-    doc: shownDoc,
-    scroller,
-    sheet,
+    doc: readingOf(state.doc, look.reading),
+    page,
     changes,
     folded: marked ? reviewing.folded : none,
-    flow: look.flow,
-    notes: look.notes,
     places: signs ? noPlaces : places,
     focused: noSlip && look.notes === 'all' ? undefined : change,
     at: focused.at,
-    picture: mayWrite && marked && hasPicture(state) ? state.selection.from : null,
-    begun: talk.begun?.from ?? null,
+    picture: may.write && marked && hasPicture(state) ? state.selection.from : null,
+    begun: begunAt,
     hidden,
   });
   useLayoutEffect(() => {
-    if (view) drawing.draw(view, reviewing.unusual, look.flow, focused.change);
-  }, [view, drawing, reviewing.unusual, look.flow, focused.change]);
+    if (view) drawings.changes.draw(view, reviewing.unusual, look.flow, focused.change);
+  }, [view, drawings, reviewing.unusual, look.flow, focused.change]);
   useLayoutEffect(() => {
-    if (view) drawing.talk.draw(view, shownThreads, focused.thread);
-  }, [view, drawing, shownThreads, focused.thread]);
+    if (view) drawings.threads.draw(view, shown, focused.thread);
+  }, [view, drawings, shown, focused.thread]);
 
   const slip = noSlip ? undefined : change;
-  const together = slip ? decidedWith(doc, slip, reviewing.inLens) : [];
-  const select = (from: number, to: number) => {
-    const { tr } = text.snapshot().state!;
-    const place = (pos: number) => tr.doc.resolve(Math.min(pos, tr.doc.content.size));
-    text.dispatch(tr.setSelection(TextSelection.between(place(from), place(to))).scrollIntoView());
-  };
-  const focusEnd = useCallback(
-    (id: string, old: boolean) => {
-      const { doc: now } = text.snapshot().state!;
-      const one = reviewing.changes.find((each) => each.id === id);
-      const ends = one && endsOf(now, one);
-      focusChange(id, ends ? (old ? ends.from.from : ends.to.from) : null);
-    },
-    [text, reviewing.changes, focusChange],
-  );
+  const focusEnd = useHandler((id: string, old: boolean) => {
+    const { doc: now } = text.snapshot().state!;
+    const one = reviewing.changes.find((each) => each.id === id);
+    const ends = one && endsOf(now, one);
+    onFocus({ change: id, thread: null, at: ends ? (old ? ends.from.from : ends.to.from) : null });
+  });
   const pointAt = useCallback(
     (id: string | null, thread: string | null, at: number | null) => onFocus({ change: id, thread, at }),
     [onFocus],
   );
-  const showOutline = useCallback((outline: boolean) => onLook({ ...look, outline }), [look, onLook]);
-  const goTo = (at: number) => {
-    select(at + 1, at + 1);
-    focusChange(focused.change, at);
-  };
   const [pointed, point] = usePointed((id) => {
     const over = reviewing.changes.find((one) => one.id === id);
     return over && { name: nameOf(over.author), words: describeChange(over), date: over.date };
   });
-  const menu = useChangeMenu(view, reviewing, marked && (mayDecide || mayWrite));
-
-  const ends = slip ? endsOf(doc, slip) : null;
-  const otherEnd = ends && endOf(doc, ends, focused.at ?? ends.to.from, goTo);
-  const trouble = slip && mayDecide ? spaceTrouble(doc, slip, reviewing.changes) : null;
-  const warning = trouble && warningOf(trouble, nameOf(trouble.other.author));
-  const run = (command: Command) => {
-    if (!view) return;
-    command(view.state, view.dispatch, view);
-    view.focus();
-  };
-  const about = slip ? threads.filter((one) => one.change === slip.id) : [];
-
-  const toText = useCallback(() => {
-    focusThread(null);
-    view?.focus();
-  }, [focusThread, view]);
-  const hand = !mayWrite || !marked ? 'closed' : snapshot.hand;
+  const menu = useChangeMenu(view, marked && (may.decide || may.write));
+  const offerMarked = useOfferingMarked();
+  const shownHand = !may.write || !marked ? 'closed' : hand;
   return (
     <Box sx={{ flex: 1, minHeight: 0, display: hidden ? 'none' : 'flex' }}>
-      <Box component="main" ref={onScroller} sx={{ flex: 1, minWidth: 0, overflow: 'auto', position: 'relative' }}>
+      <Box component="main" sx={{ flex: 1, minWidth: 0, overflow: 'auto', position: 'relative' }}>
         <style nonce={nonce}>{moveSheet(changes, ownHues.says === 'kind' ? kindHue('move', mode) : null)}</style>
         <Box
           sx={{
@@ -200,25 +134,15 @@ export function Table(props: Props) {
           }}
         >
           <Box className="tools" sx={{ gridColumn: 1, justifyContent: 'flex-end', pr: 1.5 }}>
-            <FlowMenu look={look} onLook={onLook} />
+            <FlowMenu />
           </Box>
           <Box sx={{ gridColumn: 2, position: 'sticky', top: 0, zIndex: 6, bgcolor: 'background.default' }}>
-            <Toolbar
-              view={view}
-              {...toolFacts(state)}
-              pictures={pictures}
-              mayWrite={mayWrite && marked}
-              mayRemark={mayRemark}
-              onComment={talk.begin}
-              onWhole={talk.beginOnWhole}
-              onHighlight={highlight}
-              onFind={onFind}
-            />
-            <div className={`edge ${hand === 'closed' ? 'closed' : `in-${hand}`}`} />
+            <Toolbar {...toolFacts(state)} pictures={pictures} mayWrite={may.write && marked} />
+            <div className={`edge ${shownHand === 'closed' ? 'closed' : `in-${shownHand}`}`} />
           </Box>
           <Box className="tools" sx={{ gridColumn: 3, pl: 2 }}>
-            <TakeAway id={info.id} text={text} />
-            <PeopleButton onPeople={onPeople} />
+            <TakeAway />
+            <PeopleButton />
           </Box>
           <Box sx={{ gridColumn: 1, gridRow: 2 }}>
             <EditMargin
@@ -226,14 +150,13 @@ export function Table(props: Props) {
               notes={heights.notes}
               folds={heights.folds}
               focused={focused.change}
-              nameOf={nameOf}
               onFocus={focusEnd}
               onUnfold={onUnfold}
             />
           </Box>
           <Box
-            ref={setSheet}
-            className={`sheet in-${hand}`}
+            ref={setPage}
+            className={`sheet in-${shownHand}`}
             sx={{ gridColumn: 2, gridRow: 2, position: 'relative' }}
             onMouseMove={(event) => {
               point(event);
@@ -244,77 +167,82 @@ export function Table(props: Props) {
             onContextMenu={menu.open}
           >
             <Editor
-              text={text}
-              drawing={drawing}
+              drawings={drawings}
               reading={look.reading}
               pictures={pictures}
-              mayWrite={mayWrite}
-              nameOf={nameOf}
-              onView={onView}
               onPoint={pointAt}
-              onWriteInReading={onWriteInReading}
+              onWriteInReading={offerMarked}
             />
             {view && heights.picture && hasPicture(state) && (
               <PictureCard
                 key={(state.selection as NodeSelection).node.attrs.asset as string}
                 state={state}
-                view={view}
                 pictures={pictures}
                 {...heights.picture}
-                run={run}
               />
             )}
             {slip && heights.slip && (
-              <Slip
+              <SlipOf
                 key={slip.id}
-                doc={doc}
                 change={slip}
-                name={nameOf(slip.author)}
-                mayDecide={mayDecide}
-                own={whoIs(info, slip.author) === me.id}
-                mayRemark={mayRemark}
+                at={focused.at}
+                threads={threads}
+                onFocus={onFocus}
                 {...heights.slip}
-                together={together}
-                otherEnd={otherEnd}
-                warning={warning}
-                threads={about}
-                onDecide={(verdict, ids = [slip.id]) => onDecide(verdict, ids)}
-                onAlike={() => onAlike(slip)}
-                onClose={() => focusChange(null)}
               />
             )}
           </Box>
           <Box sx={{ gridColumn: 3, gridRow: 2, pl: look.outline ? 2 : 3, pr: look.outline ? 1.5 : 4, maxWidth: 400 }}>
             <TalkMargin
-              threads={signs && !talk.begun ? noThreads : shownThreads}
+              threads={signs && begunAt === null ? noThreads : shown}
               heights={heights.threads}
               focused={focused.thread}
               begunAt={heights.begun}
-              onFocus={focusThread}
-              onGo={onGoToThread}
-              onText={toText}
             />
           </Box>
         </Box>
         {pointed && !change && <Pointed {...pointed} />}
-        <SignPopover signs={signsAt} threads={shownThreads} />
-        <ChangeMenu menu={menu} nameOf={nameOf} mayDecide={mayDecide} me={me.id} info={info} onDecide={onDecide} />
+        <SignPopover signs={signsAt} threads={shown} />
+        <ChangeMenu menu={menu} />
       </Box>
-      <Spine
-        text={text}
-        doc={doc}
-        changes={reviewing.inLens}
-        places={places}
-        threads={shownThreads}
-        scroller={scroller}
-        people={info.people}
-        me={me.id}
-        ownHues={ownHues}
-        outline={look.outline}
-        onOutline={showOutline}
-        nameOf={nameOf}
-        onGoTo={onGoTo}
-      />
+      <Spine threads={shown} places={places} />
     </Box>
+  );
+}
+
+interface SlipProps {
+  change: Change;
+  /** Where it was pointed at. */
+  at: number | null;
+  threads: readonly Thread[];
+  onFocus(focus: Focus): void;
+  left: number;
+  top: number;
+}
+
+/** The slip of a change, with what stands around the change in the text. */
+function SlipOf({ change, at, threads, onFocus, left, top }: SlipProps) {
+  const { text, may, nameOf } = useOpened();
+  const { doc } = useDrawn();
+  const { changes, inLens } = useReviewed();
+  const go = (to: number) => {
+    const { tr } = text.snapshot().state!;
+    const place = tr.doc.resolve(Math.min(to + 1, tr.doc.content.size));
+    text.dispatch(tr.setSelection(TextSelection.between(place, place)).scrollIntoView());
+    onFocus({ change: change.id, thread: null, at: to });
+  };
+  const ends = endsOf(doc, change);
+  const trouble = may.decide ? spaceTrouble(doc, change, changes) : null;
+  return (
+    <Slip
+      change={change}
+      left={left}
+      top={top}
+      together={decidedWith(doc, change, inLens)}
+      otherEnd={ends && endOf(doc, ends, at ?? ends.to.from, go)}
+      warning={trouble && warningOf(trouble, nameOf(trouble.other.author))}
+      threads={threads.filter((one) => one.change === change.id)}
+      onClose={() => onFocus(nothingInFocus)}
+    />
   );
 }

@@ -1,5 +1,5 @@
 import { createContext, useContext } from 'react';
-import type { EditorState } from 'prosemirror-state';
+import type { Command, EditorState } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import type { KeptLens, LeftAt, Look, Self } from '@tea-pencil/wire';
 import type { Lens } from '@tea-pencil/core';
@@ -27,6 +27,7 @@ export interface SheetOnScreen {
 
 /** What stands open besides the text. */
 export type Panel = 'lens' | 'people' | 'find' | 'keys';
+export const noPanels: ReadonlySet<Panel> = new Set();
 
 export interface May {
   write: boolean;
@@ -47,7 +48,9 @@ export interface Opened {
   sayDone(sentence: string, takeBack: () => void): void;
   /** Brings a place of the text into view. */
   goTo(pos: number): void;
-  /** Puts the focus where one writes; the place of the caret stays. */
+  /** Does something to the text by an editing command; the keyboard stays where it is. */
+  edit(command: Command): void;
+  /** Puts the keyboard where one writes; the place of the caret stays. */
   toText(): void;
   /** Goes to a page of the manuscript, with the lens as it is. */
   toPage(page: Page): Promise<void>;

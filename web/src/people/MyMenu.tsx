@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { request } from '../api/client';
+import { usePop } from '../kit/focus';
 import type { Self } from '@tea-pencil/wire';
 import { hueOf } from '../theme/hues';
 import { useMode } from '../theme/mode';
@@ -11,7 +12,7 @@ import { Portrait } from './Portrait';
 
 /** One's own portrait, with what concerns oneself: light or dark, signing out. */
 export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
-  const [at, setAt] = useState<HTMLElement | null>(null);
+  const { open, close, props, transition } = usePop();
   const [naming, setNaming] = useState(false);
   const { mode, setMode } = useMode();
   const queries = useQueryClient();
@@ -24,11 +25,7 @@ export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
   return (
     <>
       <Tooltip title={`You are ${me.name}`}>
-        <IconButton
-          size="small"
-          aria-label={`${me.name}: name, theme and signing out`}
-          onClick={(event) => setAt(event.currentTarget)}
-        >
+        <IconButton size="small" aria-label={`${me.name}: name, theme and signing out`} onClick={open}>
           <span
             className="portrait"
             style={{ margin: 0, background: hue === undefined ? 'var(--graphite)' : hueOf(hue, mode).line }}
@@ -37,22 +34,10 @@ export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
           </span>
         </IconButton>
       </Tooltip>
-      <Menu anchorEl={at} open={!!at} onClose={() => setAt(null)}>
+      <Menu {...props} slotProps={{ transition }}>
         <MenuItem disabled>{me.name}</MenuItem>
-        <MenuItem
-          onClick={() => {
-            setAt(null);
-            setNaming(true);
-          }}
-        >
-          Name and portrait
-        </MenuItem>
-        <MenuItem
-          onClick={() => {
-            setMode(mode === 'light' ? 'dark' : 'light');
-            setAt(null);
-          }}
-        >
+        <MenuItem onClick={() => close(() => setNaming(true))}>Name and portrait</MenuItem>
+        <MenuItem onClick={() => close(() => setMode(mode === 'light' ? 'dark' : 'light'))}>
           {mode === 'light' ? 'Dark theme' : 'Light theme'}
         </MenuItem>
         <MenuItem onClick={() => void signOut()}>Sign out</MenuItem>

@@ -9,8 +9,12 @@ import {
   Switch,
 } from '@mui/material';
 import type { ManuscriptInfo } from '../api/queries';
+import { useCommands } from '../commands/acts';
+import { usePopRule } from '../kit/focus';
+import { useStore } from '../kit/store';
+import { show, useLooking, useOpened } from '../opened/opened';
 import { useMode } from '../theme/mode';
-import { hueOf, howManyHues, type OwnHues } from '../theme/hues';
+import { hueOf, howManyHues } from '../theme/hues';
 import { Members } from './Members';
 import { OwnHuesChoice } from './OwnHues';
 import { Outsiders, outsidersOf } from './Outsiders';
@@ -45,21 +49,19 @@ function MyHue({ info, me }: { info: ManuscriptInfo; me: string }) {
   );
 }
 
-interface Props {
-  info: ManuscriptInfo;
-  me: string;
-  open: boolean;
-  onClose(): void;
-  ownHues: OwnHues;
-  onOwnHues(hues: OwnHues): void;
-}
-
 /** The people of a manuscript and what is set for it; a keeper changes it, others see it. */
-export function Settings({ info, me, open, onClose, ownHues, onOwnHues }: Props) {
+export function PeopleDialog() {
+  const opened = useOpened();
+  const { info, me, may, panels } = opened;
+  const { ownHues, setOwnHues } = useLooking();
+  const open = useStore(panels, (all) => all.has('people'));
+  const { onExited } = usePopRule();
+  const onClose = () => show(opened, 'people', false);
+  useCommands({ people: () => show(opened, 'people') });
   const set = useSetting(info.id);
-  const keeper = info.role === 'keeper';
+  const { keep: keeper } = may;
   return (
-    <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm">
+    <Dialog open={open} onClose={onClose} fullWidth maxWidth="sm" slotProps={{ transition: { onExited } }}>
       <DialogTitle>People of “{info.title}”</DialogTitle>
       <DialogContent>
         <Members info={info} keeper={keeper} />
@@ -81,9 +83,9 @@ export function Settings({ info, me, open, onClose, ownHues, onOwnHues }: Props)
           label="Everyone in pencil: no one uses ink, so nothing goes in unrecorded"
         />
         <Heading>Your hue, for everyone here</Heading>
-        <MyHue info={info} me={me} />
+        <MyHue info={info} me={me.id} />
         <Heading>Hues for your own eyes</Heading>
-        <OwnHuesChoice info={info} own={ownHues} onOwn={onOwnHues} />
+        <OwnHuesChoice info={info} own={ownHues} onOwn={setOwnHues} />
       </DialogContent>
       <DialogActions>
         <Button onClick={onClose} variant="contained">

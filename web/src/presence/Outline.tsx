@@ -1,13 +1,14 @@
 import type { Change, Heading } from '@tea-pencil/core';
+import { useOpened } from '../opened/opened';
 
 interface Props {
   headings: readonly (Heading & { at: number })[];
   changes: readonly Change[];
-  onGoTo(pos: number): void;
 }
 
 /** The headings beside the spine, each with how many changes wait under it. */
-export function Outline({ headings, changes, onGoTo }: Props) {
+export function Outline({ headings, changes }: Props) {
+  const { goTo } = useOpened();
   const under = new Map<string, number>();
   for (const { whereabouts } of changes)
     for (const key of whereabouts.section) under.set(key, (under.get(key) ?? 0) + 1);
@@ -19,7 +20,7 @@ export function Outline({ headings, changes, onGoTo }: Props) {
           type="button"
           className="outline-line"
           style={{ paddingLeft: 10 + level * 12 }}
-          onClick={() => onGoTo(at + 1)}
+          onClick={() => goTo(at + 1)}
         >
           <span>{key}</span>
           {under.has(key) && <span className="outline-count">{under.get(key)}</span>}

@@ -1,10 +1,16 @@
 import { Box } from '@mui/material';
-import type { LiveText } from '../live/live-text';
+import { useStore } from '../kit/store';
+import { useOpened } from '../opened/opened';
 import { useOthers } from './use-others';
+import { useReadAlong } from './use-read-along';
 
 /** Says whom one reads along with, for as long as it lasts. */
-export function ReadingAlong({ text, client, nameOf }: { text: LiveText; client: string; nameOf(id: string): string }) {
-  const person = useOthers(text).find((other) => other.client === client)?.person;
+export function ReadingAlong() {
+  const { along, nameOf } = useOpened();
+  const client = useStore(along);
+  const person = useOthers().find((other) => other.client === client)?.person;
+  useReadAlong();
+  if (!client) return null;
   return (
     <Box
       role="status"

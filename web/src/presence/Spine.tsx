@@ -1,30 +1,19 @@
-import type { Node } from 'prosemirror-model';
 import { memo, useEffect, useEffectEvent, useMemo, useRef, useState } from 'react';
 import { countChanges, outline as headingsOf, type Change, type Range, type Thread } from '@tea-pencil/core';
 import type { Colleague } from '../api/queries';
+import { useStore } from '../kit/store';
+import { useDrawn, useLooking, useOpened } from '../opened/opened';
+import { useReviewed } from '../reviewing/use-reviewing';
 import { useMode } from '../theme/mode';
-import type { LiveText } from '../live/live-text';
 import { hueOf, kindHue, type OwnHues } from '../theme/hues';
 import type { Mode } from '../theme/theme';
 import { Outline } from './Outline';
 import { useOthers } from './use-others';
 
 interface Props {
-  text: LiveText;
-  doc: Node;
-  /** The changes of the lens. */
-  changes: readonly Change[];
   threads: readonly Thread[];
   /** Where threads are. */
   places: ReadonlyMap<string, Range[]>;
-  scroller: HTMLElement | null;
-  people: readonly Colleague[];
-  me: string;
-  ownHues: OwnHues;
-  outline: boolean;
-  onOutline(open: boolean): void;
-  nameOf(person: string): string;
-  onGoTo(pos: number): void;
 }
 
 /** The part of the text in the window, as parts of the text's height; what is empty below it does not count. */
@@ -58,7 +47,10 @@ const percent = (part: number) => `${(part * 100).toFixed(2)}%`;
 const pause = 150;
 const width = 16;
 
-interface Drawn extends Pick<Props, 'changes' | 'threads' | 'places' | 'people' | 'ownHues'> {
+interface Drawn extends Props {
+  changes: readonly Change[];
+  people: readonly Colleague[];
+  ownHues: OwnHues;
   size: number;
 }
 
@@ -114,12 +106,16 @@ const Strokes = memo(function Strokes(drawn: Drawn) {
 const reach = 4;
 
 /** The whole manuscript as a thin strip: where changes and threads are, what is in the window, where the others are. */
-export const Spine = memo(function Spine(props: Props) {
-  const { text, doc, changes, threads, places, scroller, people, me, ownHues, outline, onOutline, nameOf, onGoTo } =
-    props;
+export const Spine = memo(function Spine({ threads, places }: Props) {
+  const { info, me, sheet, nameOf, goTo } = useOpened();
+  const { look, setLook, ownHues } = useLooking();
+  const { inLens: changes } = useReviewed();
+  const { doc } = useDrawn();
+  const { people } = info;
+  const { outline } = look;
   const { size } = doc.content;
-  const shown = useWindow(scroller);
-  const others = useOthers(text).filter(({ person }) => person !== me);
+  const shown = useWindow(useStore(sheet, ({ scroller }) => scroller));
+  const others = useOthers().filter(({ person }) => person !== me.id);
   const headings = useMemo(() => (outline ? headingsOf(doc) : []), [outline, doc]);
   const [pointed, setPointed] = useState<{ y: number; words: string } | null>(null);
 
@@ -134,7 +130,7 @@ export const Spine = memo(function Spine(props: Props) {
     const near = changes.filter(({ ranges }) => ranges[0]!.from >= from && ranges[0]!.from <= to);
     const distance = ({ ranges }: Change) => Math.abs(ranges[0]!.from - pos);
     const nearest = near.sort((a, b) => distance(a) - distance(b))[0];
-    onGoTo(nearest ? nearest.ranges[0]!.from : Math.round(pos));
+    goTo(nearest ? nearest.ranges[0]!.from : Math.round(pos));
   };
   const point = (event: React.MouseEvent<HTMLElement>) => {
     const { y, from, to } = placeOf(event);
@@ -155,7 +151,7 @@ export const Spine = memo(function Spine(props: Props) {
   };
   return (
     <>
-      {outline && <Outline headings={headings} changes={changes} onGoTo={onGoTo} />}
+      {outline && <Outline headings={headings} changes={changes} />}
       <div className="spine-column">
         <button
           type="button"
@@ -163,7 +159,7 @@ export const Spine = memo(function Spine(props: Props) {
           aria-expanded={outline}
           aria-label="Outline: the headings of the text"
           title="The headings of the text, beside the spine"
-          onClick={() => onOutline(!outline)}
+          onClick={() => setLook({ ...look, outline: !outline })}
         >
           ¶
         </button>
@@ -192,7 +188,7 @@ export const Spine = memo(function Spine(props: Props) {
               style={{ top: percent(head / size) }}
               onClick={(event) => {
                 event.stopPropagation();
-                onGoTo(head);
+                goTo(head);
               }}
             />
           ))}

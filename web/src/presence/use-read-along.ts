@@ -1,18 +1,11 @@
 import type { EditorView } from 'prosemirror-view';
-import { useCallback, useEffect, useState } from 'react';
-import type { LiveText } from '../live/live-text';
-import { inReading, inText } from '../reviewing/use-reviewing';
+import { useEffect } from 'react';
 import type { ReadAs } from '@tea-pencil/wire';
-
-/** How far below the top of the window the text begins to be read, in pixels: under the row of tools. */
-const under = 56;
-
-/** The first place in view. */
-export function firstInView(view: EditorView, scroller: HTMLElement): number | null {
-  const { left, width } = view.dom.getBoundingClientRect();
-  const { top } = scroller.getBoundingClientRect();
-  return view.posAtCoords({ left: left + width / 3, top: top + under })?.pos ?? null;
-}
+import { useStore } from '../kit/store';
+import type { LiveText } from '../live/live-text';
+import { useLooking, useOpened } from '../opened/opened';
+import { bring, firstInView } from '../opened/scrolling';
+import { inReading, inText } from '../reviewing/readings';
 
 /** Tells the others which part of the text one has in view. */
 function useTelling(text: LiveText, view: EditorView | null, scroller: HTMLElement | null, reading: ReadAs): void {
@@ -36,34 +29,17 @@ function useTelling(text: LiveText, view: EditorView | null, scroller: HTMLEleme
   }, [text, view, scroller, reading]);
 }
 
-/**
- * Scrolls so that a place is the first in view. A paragraph that was not drawn yet gets its true height on the way.
- * @param below how far below the top, in pixels
- */
-export function bring(view: EditorView, scroller: HTMLElement, pos: number, below = under): void {
-  const place = Math.min(Math.max(1, pos), view.state.doc.content.size - 1);
-  for (let i = 0; i < 3; i++) {
-    const { top } = view.coordsAtPos(place);
-    const by = top - scroller.getBoundingClientRect().top - below;
-    if (Math.abs(by) < 2) return;
-    scroller.scrollTop += by;
-  }
-}
-
-/** Following somebody's view, until Escape or any act of one's own. */
-export function useReadAlong(
-  text: LiveText,
-  view: EditorView | null,
-  scroller: HTMLElement | null,
-  reading: ReadAs,
-  say: (sentence: string) => void,
-) {
-  const [client, setClient] = useState<string | null>(null);
-  const end = useCallback(() => setClient(null), []);
+/** Following somebody's view, until Escape or any act of one's own; and telling the others what one has in view. */
+export function useReadAlong(): void {
+  const { text, say, sheet, along } = useOpened();
+  const { view, scroller } = useStore(sheet);
+  const client = useStore(along);
+  const { reading } = useLooking().look;
   useTelling(text, view, scroller, reading);
 
   useEffect(() => {
     if (!client || !view || !scroller) return;
+    const end = () => along.set(null);
     let last = -1;
     const follow = () => {
       const other = text.places.others().find((one) => one.client === client);
@@ -83,7 +59,5 @@ export function useReadAlong(
       leave();
       for (const act of acts) removeEventListener(act, end, { capture: true });
     };
-  }, [client, view, scroller, text, reading, say, end]);
-
-  return { client, begin: setClient, end };
+  }, [client, along, view, scroller, text, reading, say]);
 }

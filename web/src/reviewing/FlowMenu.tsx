@@ -1,7 +1,9 @@
 import { Button, Popover, Tooltip } from '@mui/material';
-import { memo, useState } from 'react';
+import { memo } from 'react';
 import { changeKinds } from '@tea-pencil/core';
 import { Choice, Choices } from '../kit/Choice';
+import { usePop } from '../kit/focus';
+import { useLooking } from '../opened/opened';
 import type { Flow, Look } from '@tea-pencil/wire';
 import { kindNames, toggled } from './words';
 
@@ -12,9 +14,10 @@ const flows: [flow: Flow, label: string, explanation: string][] = [
 ];
 
 /** How the Marked reading runs, what is folded, and which notes stand beside it. */
-export const FlowMenu = memo(function FlowMenu({ look, onLook }: { look: Look; onLook(look: Look): void }) {
-  const [at, setAt] = useState<HTMLElement | null>(null);
-  const set = (part: Partial<Look>) => onLook({ ...look, ...part });
+export const FlowMenu = memo(function FlowMenu() {
+  const { look, setLook } = useLooking();
+  const { open, props, transition } = usePop();
+  const set = (part: Partial<Look>) => setLook({ ...look, ...part });
   const running = flows.find(([flow]) => flow === look.flow)![1];
   return (
     <>
@@ -27,7 +30,7 @@ export const FlowMenu = memo(function FlowMenu({ look, onLook }: { look: Look; o
             color="inherit"
             aria-haspopup="dialog"
             disabled={look.reading !== 'marked'}
-            onClick={(event) => setAt(event.currentTarget)}
+            onClick={open}
             sx={{ px: 0.9, py: 0.2, color: 'text.secondary', fontWeight: 400 }}
           >
             Flow: {running}
@@ -36,12 +39,9 @@ export const FlowMenu = memo(function FlowMenu({ look, onLook }: { look: Look; o
         </span>
       </Tooltip>
       <Popover
-        open={!!at}
-        anchorEl={at}
-        onClose={() => setAt(null)}
-        transitionDuration={0}
+        {...props}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Flow and notes', sx: { p: 2, width: 430 } } }}
+        slotProps={{ transition, paper: { role: 'dialog', 'aria-label': 'Flow and notes', sx: { p: 2, width: 430 } } }}
       >
         <Choices label="The text runs">
           {flows.map(([flow, label, explanation]) => (

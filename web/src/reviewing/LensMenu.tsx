@@ -12,30 +12,23 @@ import {
   outline,
   type Lens,
 } from '@tea-pencil/core';
-import { useThreads, whoIs, type ManuscriptInfo } from '../api/queries';
-import type { LiveText } from '../live/live-text';
+import { useThreads, whoIs } from '../api/queries';
 import { changesOf } from './changes-of';
 import { Choice, Choices } from '../kit/Choice';
-import type { KeptLens } from '@tea-pencil/wire';
+import { usePopRule } from '../kit/focus';
+import { useStore } from '../kit/store';
+import { show, useLooking, useOpened } from '../opened/opened';
 import { kindNames, lensWords, nameIn, toggled } from './words';
 
-interface Props {
-  info: ManuscriptInfo;
-  me: string;
-  text: LiveText;
-  lens: Lens;
-  onLens(lens: Lens): void;
-  kept: readonly KeptLens[];
-  onKept(lenses: KeptLens[]): void;
-  open: boolean;
-  onOpen(open: boolean): void;
-}
-
 /** What one looks at now: whose changes, which kinds, since when, in which part. */
-export function LensMenu(props: Props) {
-  const { info, me, lens, open, onOpen } = props;
+export function LensMenu() {
+  const opened = useOpened();
+  const { info, me, panels } = opened;
+  const { lens } = useLooking();
+  const open = useStore(panels, (all) => all.has('lens'));
+  const { onExited, ...rule } = usePopRule();
   const [at, setAt] = useState<HTMLElement | null>(null);
-  const words = lensWords(lens, info, me);
+  const words = lensWords(lens, info, me.id);
   return (
     <>
       <Tooltip
@@ -48,7 +41,7 @@ export function LensMenu(props: Props) {
           aria-haspopup="dialog"
           aria-expanded={open}
           aria-label={`Lens: ${words}`}
-          onClick={() => onOpen(true)}
+          onClick={() => show(opened, 'lens')}
           sx={{
             border: '1px solid',
             borderColor: isEverything(lens) ? 'divider' : 'secondary.main',
@@ -66,13 +59,16 @@ export function LensMenu(props: Props) {
       <Popover
         open={open && !!at}
         anchorEl={at}
-        onClose={() => onOpen(false)}
-        transitionDuration={0}
+        onClose={() => show(opened, 'lens', false)}
+        {...rule}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'right' }}
         transformOrigin={{ vertical: 'top', horizontal: 'right' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Lens', sx: { p: 2, width: 520 } } }}
+        slotProps={{
+          transition: { onExited },
+          paper: { role: 'dialog', 'aria-label': 'Lens', sx: { p: 2, width: 520 } },
+        }}
       >
-        {open && <LensChoices {...props} />}
+        {open && <LensChoices onDone={() => show(opened, 'lens', false)} />}
       </Popover>
     </>
   );
@@ -85,25 +81,21 @@ const times = (): [label: string, since: string | null][] => [
   ['the last 7 days', startOfDay(subDays(new Date(), 7)).toISOString()],
 ];
 
-function LensChoices({ info, me, text, lens, onLens, kept, onKept, onOpen }: Props) {
+/** Whose, which kinds and states. */
+function ChangeChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
+  const { info, me, text } = useOpened();
+  const { lens } = useLooking();
   const { doc } = text.snapshot().state!;
   const { byAuthor, byKind } = countChanges(changesOf(doc), (author) => whoIs(info, author));
-  const narrow = (part: Partial<Lens>) => onLens({ ...lens, ...part });
   const people = info.people.filter((person) => person.is === person.id && (person.role || byAuthor.has(person.id)));
   const chosen = lens.authors.map((author) => whoIs(info, author));
-  const parts = outline(doc);
-  const threads = useThreads(info.id).data ?? [];
-  const owed = answersOwed(threads);
-  // One who owes none any more is still what the lens is about.
-  if (lens.owing !== null && !owed.has(lens.owing)) owed.set(lens.owing, 0);
-  const owing = [...owed];
   return (
     <>
       <Choices label="Whose">
         {people.map(({ id, name }) => (
           <Choice key={id} chosen={chosen.includes(id)} onChoose={() => narrow({ authors: toggled(chosen, id) })}>
             <span className="dot" data-author={id} style={{ width: 7, height: 7 }} />
-            {id === me ? 'You' : name}
+            {id === me.id ? 'You' : name}
             <span className="lens-count">{byAuthor.get(id) ?? 0}</span>
           </Choice>
         ))}
@@ -132,6 +124,17 @@ function LensChoices({ info, me, text, lens, onLens, kept, onKept, onOpen }: Pro
           </Choice>
         ))}
       </Choices>
+    </>
+  );
+}
+
+/** Since when, and in which part of the text. */
+function PlaceChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
+  const { lens } = useLooking();
+  const { text } = useOpened();
+  const parts = outline(text.snapshot().state!.doc);
+  return (
+    <>
       <Choices label="Made">
         {times().map(([label, since]) => (
           <Choice key={label} chosen={lens.since === since} onChoose={() => narrow({ since })}>
@@ -164,51 +167,75 @@ function LensChoices({ info, me, text, lens, onLens, kept, onKept, onOpen }: Pro
           ))}
         </Select>
       </Choices>
-      <Choices label="Talk">
+    </>
+  );
+}
+
+/** What is said about them, and who owes an answer. */
+function TalkChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
+  const { info, me } = useOpened();
+  const { lens } = useLooking();
+  const owed = answersOwed(useThreads(info.id).data ?? []);
+  // One who owes none any more is still what the lens is about.
+  if (lens.owing !== null && !owed.has(lens.owing)) owed.set(lens.owing, 0);
+  const owing = [...owed];
+  return (
+    <Choices label="Talk">
+      <Choice
+        chosen={lens.discussed}
+        title="Changes that have a comment, or stand on commented words"
+        onChoose={() => narrow({ discussed: !lens.discussed })}
+      >
+        discussed
+      </Choice>
+      <Choice
+        chosen={lens.naming !== null}
+        title="Changes in whose discussion your name stands"
+        onChoose={() => narrow({ naming: lens.naming === null ? me.id : null })}
+      >
+        naming{' '}
+        {lens.naming === null || lens.naming === me.id ? 'me' : info.people.find((p) => p.id === lens.naming)?.name}
+      </Choice>
+      {owing.map(([id, n]) => (
         <Choice
-          chosen={lens.discussed}
-          title="Changes that have a comment, or stand on commented words"
-          onChoose={() => narrow({ discussed: !lens.discussed })}
+          key={id}
+          chosen={lens.owing === id}
+          title="Where an answer is waited for"
+          onChoose={() => narrow({ owing: lens.owing === id ? null : id })}
         >
-          discussed
+          {id === me.id ? 'you owe' : `${nameIn(info, id)} owes`} answers
+          <span className="lens-count">{n}</span>
         </Choice>
-        <Choice
-          chosen={lens.naming !== null}
-          title="Changes in whose discussion your name stands"
-          onChoose={() => narrow({ naming: lens.naming === null ? me : null })}
-        >
-          naming{' '}
-          {lens.naming === null || lens.naming === me ? 'me' : info.people.find((p) => p.id === lens.naming)?.name}
+      ))}
+      {lens.alike !== null && (
+        <Choice chosen title="Only changes that are the same edit" onChoose={() => narrow({ alike: null })}>
+          alike to one
         </Choice>
-        {owing.map(([id, n]) => (
-          <Choice
-            key={id}
-            chosen={lens.owing === id}
-            title="Where an answer is waited for"
-            onChoose={() => narrow({ owing: lens.owing === id ? null : id })}
-          >
-            {id === me ? 'you owe' : `${nameIn(info, id)} owes`} answers
-            <span className="lens-count">{n}</span>
-          </Choice>
-        ))}
-        {lens.alike !== null && (
-          <Choice chosen title="Only changes that are the same edit" onChoose={() => narrow({ alike: null })}>
-            alike to one
-          </Choice>
-        )}
-      </Choices>
-      <Kept info={info} me={me} lens={lens} onLens={onLens} kept={kept} onKept={onKept} />
+      )}
+    </Choices>
+  );
+}
+
+function LensChoices({ onDone }: { onDone(): void }) {
+  const { lens, setLens } = useLooking();
+  const narrow = (part: Partial<Lens>) => setLens({ ...lens, ...part });
+  return (
+    <>
+      <ChangeChoices narrow={narrow} />
+      <PlaceChoices narrow={narrow} />
+      <TalkChoices narrow={narrow} />
+      <Kept />
       <Box sx={{ display: 'flex', mt: 1, gap: 1 }}>
         <Button
           color="inherit"
           disabled={isEverything(lens)}
-          onClick={() => onLens(everything)}
+          onClick={() => setLens(everything)}
           sx={{ color: 'text.secondary', ml: -1.5 }}
         >
           Look at everything
         </Button>
         <Box sx={{ flex: 1 }} />
-        <Button variant="contained" onClick={() => onOpen(false)}>
+        <Button variant="contained" onClick={onDone}>
           Done
         </Button>
       </Box>
@@ -217,18 +244,13 @@ function LensChoices({ info, me, text, lens, onLens, kept, onKept, onOpen }: Pro
 }
 
 /** Lenses kept under names, and keeping this one. */
-function Kept({
-  info,
-  me,
-  lens,
-  onLens,
-  kept,
-  onKept,
-}: Pick<Props, 'info' | 'me' | 'lens' | 'onLens' | 'kept' | 'onKept'>) {
+function Kept() {
+  const { info, me } = useOpened();
+  const { lens, setLens, lenses: kept, setLenses } = useLooking();
   const [name, setName] = useState('');
   const query = lensToQuery(lens);
   const keep = () => {
-    onKept([...kept.filter((one) => one.name !== name.trim()), { name: name.trim(), query }]);
+    setLenses([...kept.filter((one) => one.name !== name.trim()), { name: name.trim(), query }]);
     setName('');
   };
   return (
@@ -239,15 +261,15 @@ function Kept({
             <Box key={one.name} sx={{ display: 'flex', alignItems: 'center' }}>
               <Choice
                 chosen={one.query === query}
-                title={lensWords(lensFromQuery(one.query), info, me)}
-                onChoose={() => onLens(lensFromQuery(one.query))}
+                title={lensWords(lensFromQuery(one.query), info, me.id)}
+                onChoose={() => setLens(lensFromQuery(one.query))}
               >
                 {one.name}
               </Choice>
               <IconButton
                 size="small"
                 aria-label={`Forget the lens ${one.name}`}
-                onClick={() => onKept(kept.filter((other) => other !== one))}
+                onClick={() => setLenses(kept.filter((other) => other !== one))}
                 sx={{ fontSize: 14 }}
               >
                 ×

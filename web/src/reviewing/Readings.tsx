@@ -1,5 +1,6 @@
 import { Tooltip } from '@mui/material';
-import type { Look, ReadAs } from '@tea-pencil/wire';
+import type { ReadAs } from '@tea-pencil/wire';
+import { useLooking } from '../opened/opened';
 
 const readings: [reading: ReadAs, label: string, explanation: string][] = [
   ['marked', 'Marked', 'The text with its marks'],
@@ -8,7 +9,8 @@ const readings: [reading: ReadAs, label: string, explanation: string][] = [
 ];
 
 /** Which way the text is read. */
-export function Readings({ look, onLook }: { look: Look; onLook(look: Look): void }) {
+export function Readings() {
+  const { look, setLook } = useLooking();
   return (
     <div role="group" aria-label="Reading" className="tabs">
       {readings.map(([reading, label, explanation]) => (
@@ -17,7 +19,7 @@ export function Readings({ look, onLook }: { look: Look; onLook(look: Look): voi
             type="button"
             className="tab"
             aria-pressed={look.reading === reading}
-            onClick={() => onLook({ ...look, reading })}
+            onClick={() => setLook({ ...look, reading })}
           >
             {label}
           </button>

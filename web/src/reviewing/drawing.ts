@@ -1,6 +1,5 @@
 import type { Flow } from '@tea-pencil/wire';
 import { DOMSerializer, type Mark, type Node } from 'prosemirror-model';
-import { TalkDrawing } from '../talk/drawing';
 import { Decoration, type EditorView, type MarkViewConstructor, type ViewMutationRecord } from 'prosemirror-view';
 
 /** How pending changes are drawn: with their marks, or as the text would read, for what is out of the lens or folded. */
@@ -58,9 +57,6 @@ export class Drawing {
   readonly dress = (element: HTMLElement): void => {
     if (this.#unusual.size || this.#flow !== 'both' || this.#lit) this.#dress(element);
   };
-
-  /** How commented words are drawn. */
-  readonly talk = new TalkDrawing();
 
   readonly markViews: Record<string, MarkViewConstructor> = Object.fromEntries(
     reviewMarkNames.map((name) => [

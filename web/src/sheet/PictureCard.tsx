@@ -2,17 +2,15 @@ import { Box, Button, Paper, TextField } from '@mui/material';
 import { NodeSelection, type Command, type EditorState } from 'prosemirror-state';
 import { deleteSelection } from 'prosemirror-commands';
 import { useRef, useState } from 'react';
-import type { EditorView } from 'prosemirror-view';
 import { changePicture } from '@tea-pencil/core';
+import { useOpened } from '../opened/opened';
 import type { Pictures } from './editor/pictures';
 
 interface Props {
   state: EditorState;
-  view: EditorView;
   pictures: Pictures;
   left: number;
   top: number;
-  run(command: Command): void;
 }
 
 /** Whether a picture is selected. */
@@ -20,7 +18,12 @@ export const hasPicture = ({ selection }: EditorState): boolean =>
   selection instanceof NodeSelection && selection.node.type.name === 'image';
 
 /** Under a selected picture: what it shows in words, how wide it is, another file, or none. */
-export function PictureCard({ state, view, pictures, left, top, run }: Props) {
+export function PictureCard({ state, pictures, left, top }: Props) {
+  const { sheet, edit, toText } = useOpened();
+  const run = (command: Command) => {
+    edit(command);
+    toText();
+  };
   const { attrs } = (state.selection as NodeSelection).node;
   const { alt, width, height } = attrs as { alt: string; width: number | null; height: number | null };
   // What is typed and not kept yet; the picture's own properties otherwise, which others may change meanwhile.
@@ -93,7 +96,8 @@ export function PictureCard({ state, view, pictures, left, top, run }: Props) {
           aria-label="Another picture file"
           onChange={(event) => {
             const file = event.target.files?.[0];
-            if (file) void pictures.replace(view, file);
+            const { view } = sheet.get();
+            if (file && view) void pictures.replace(view, file);
           }}
         />
       </Box>

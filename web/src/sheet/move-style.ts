@@ -1,13 +1,6 @@
 import type { Change, Hue } from '@tea-pencil/core';
 
-/** Style sheets that follow what is in the text and what is in focus. */
-
-/** What is in focus, and where it was pointed at. */
-export interface Focus {
-  change: string | null;
-  thread: string | null;
-  at: number | null;
-}
+/** Style sheets that follow what is in the text. */
 
 /**
  * A moved passage is dashed at both ends.

@@ -5,27 +5,25 @@ import type { EditorView } from 'prosemirror-view';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { linesOf, placesOf, type Hit, type ParagraphStyle, type Query } from '@tea-pencil/core';
 import type { Hand } from '../live/intents';
-import type { LiveText } from '../live/live-text';
-import { styleLabels } from '../kit/style-names';
+import { show, useOpened } from '../opened/opened';
+import { styleLabels } from '../commands/table';
 import { hitsKey, type Shown } from './hits';
 import { useSearch } from './use-search';
-
-interface Props {
-  text: LiveText;
-  view: EditorView;
-  mayWrite: boolean;
-  mayInk: boolean;
-  onClose(): void;
-  say(sentence: string): void;
-}
 
 const rowHeight = 26;
 const begin: Query = { text: '', matchCase: false, wholeWords: false, pattern: false, style: null };
 const countOf = (n: number, what = 'place') => (n === 1 ? `one ${what}` : `${n} ${what}s`);
 
 /** Finding words throughout, and replacing them as one sweep: counted and shown before anything is done. */
-export function SweepPanel({ text, view, mayWrite, mayInk, onClose, say }: Props) {
+export function SweepPanel({ view }: { view: EditorView }) {
+  const opened = useOpened();
+  const { text, may, say, toText } = opened;
+  const { write: mayWrite } = may;
   const { doc } = view.state;
+  const onClose = () => {
+    show(opened, 'find', false);
+    toText();
+  };
   const [query, setQuery] = useState(() => ({ ...begin, text: selectedWords(view) }));
   const [replacement, setReplacement] = useState('');
   const [replacing, setReplacing] = useState(false);
@@ -89,7 +87,6 @@ export function SweepPanel({ text, view, mayWrite, mayInk, onClose, say }: Props
         if (event.key !== 'Escape') return;
         event.stopPropagation();
         onClose();
-        view.focus();
       }}
       sx={{
         flex: 'none',
@@ -132,47 +129,7 @@ export function SweepPanel({ text, view, mayWrite, mayInk, onClose, say }: Props
             sx={{ mt: 1 }}
           />
         )}
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1, mt: 0.25 }}>
-          {(
-            [
-              ['matchCase', 'Same case', 'Tell capitals from small letters'],
-              ['wholeWords', 'Whole words', 'Not within longer words'],
-              ['pattern', 'Expression', 'A regular expression; $1 stands for its first group'],
-            ] as const
-          ).map(([name, label, title]) => (
-            <Tooltip title={title} key={name}>
-              <FormControlLabel
-                control={
-                  <Checkbox
-                    size="small"
-                    checked={query[name]}
-                    onChange={(event) => ask({ [name]: event.target.checked })}
-                    sx={{ py: 0.25 }}
-                  />
-                }
-                label={label}
-                slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
-                sx={{ mr: 0 }}
-              />
-            </Tooltip>
-          ))}
-          <Select
-            variant="standard"
-            disableUnderline
-            displayEmpty
-            value={query.style ?? ''}
-            inputProps={{ 'aria-label': 'In paragraphs of this style' }}
-            onChange={(event) => ask({ style: (event.target.value || null) as ParagraphStyle | null })}
-            sx={{ fontSize: 12.5, ml: 1 }}
-          >
-            <MenuItem value="">in all text</MenuItem>
-            {styleLabels.map(([name, label]) => (
-              <MenuItem key={name} value={name}>
-                in {label.toLowerCase()}
-              </MenuItem>
-            ))}
-          </Select>
-        </Box>
+        <Conditions query={query} ask={ask} />
       </Box>
       <Box sx={{ minWidth: 0 }}>
         <Box role="status" sx={{ color: problem ? 'secondary.main' : 'text.secondary', fontSize: 13, mb: 0.5 }}>
@@ -190,40 +147,86 @@ export function SweepPanel({ text, view, mayWrite, mayInk, onClose, say }: Props
         />
       </Box>
       <Box sx={{ display: 'flex', flexDirection: 'column', gap: 0.75, alignItems: 'stretch', width: 190 }}>
-        {mayWrite && (
-          <Tooltip title="Each place becomes a change; together they are one sweep, decided as one or place by place">
-            <span>
-              <Button
-                fullWidth
-                variant="contained"
-                disabled={!upToDate || !chosen.length}
-                onClick={() => replace('pencil')}
-              >
-                Replace {chosen.length} in pencil
-              </Button>
-            </span>
-          </Tooltip>
-        )}
-        {mayInk && (
-          <Tooltip title="Straight into the text, without changes that anyone could decide">
-            <span>
-              <Button
-                fullWidth
-                variant="outlined"
-                color="inherit"
-                disabled={!upToDate || !chosen.length}
-                onClick={() => replace('ink')}
-              >
-                Replace {chosen.length} in ink
-              </Button>
-            </span>
-          </Tooltip>
-        )}
+        <ReplaceButtons many={chosen.length} ready={upToDate && chosen.length > 0} replace={replace} />
         <Button color="inherit" onClick={onClose} sx={{ color: 'text.secondary' }}>
           Close
         </Button>
       </Box>
     </Box>
+  );
+}
+
+/** Which places count. */
+function Conditions({ query, ask }: { query: Query; ask(part: Partial<Query>): void }) {
+  return (
+    <Box sx={{ display: 'flex', flexWrap: 'wrap', columnGap: 1, mt: 0.25 }}>
+      {(
+        [
+          ['matchCase', 'Same case', 'Tell capitals from small letters'],
+          ['wholeWords', 'Whole words', 'Not within longer words'],
+          ['pattern', 'Expression', 'A regular expression; $1 stands for its first group'],
+        ] as const
+      ).map(([name, label, title]) => (
+        <Tooltip title={title} key={name}>
+          <FormControlLabel
+            control={
+              <Checkbox
+                size="small"
+                checked={query[name]}
+                onChange={(event) => ask({ [name]: event.target.checked })}
+                sx={{ py: 0.25 }}
+              />
+            }
+            label={label}
+            slotProps={{ typography: { sx: { fontSize: 12.5 } } }}
+            sx={{ mr: 0 }}
+          />
+        </Tooltip>
+      ))}
+      <Select
+        variant="standard"
+        disableUnderline
+        displayEmpty
+        value={query.style ?? ''}
+        inputProps={{ 'aria-label': 'In paragraphs of this style' }}
+        onChange={(event) => ask({ style: (event.target.value || null) as ParagraphStyle | null })}
+        sx={{ fontSize: 12.5, ml: 1 }}
+      >
+        <MenuItem value="">in all text</MenuItem>
+        {styleLabels.map(([name, label]) => (
+          <MenuItem key={name} value={name}>
+            in {label.toLowerCase()}
+          </MenuItem>
+        ))}
+      </Select>
+    </Box>
+  );
+}
+
+/** Replacing in pencil as one sweep, or in ink. */
+function ReplaceButtons({ many, ready, replace }: { many: number; ready: boolean; replace(hand: Hand): void }) {
+  const { may } = useOpened();
+  return (
+    <>
+      {may.write && (
+        <Tooltip title="Each place becomes a change; together they are one sweep, decided as one or place by place">
+          <span>
+            <Button fullWidth variant="contained" disabled={!ready} onClick={() => replace('pencil')}>
+              Replace {many} in pencil
+            </Button>
+          </span>
+        </Tooltip>
+      )}
+      {may.ink && (
+        <Tooltip title="Straight into the text, without changes that anyone could decide">
+          <span>
+            <Button fullWidth variant="outlined" color="inherit" disabled={!ready} onClick={() => replace('ink')}>
+              Replace {many} in ink
+            </Button>
+          </span>
+        </Tooltip>
+      )}
+    </>
   );
 }
 

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { Change, Thread } from '@tea-pencil/core';
 import { exactly, said } from '../kit/time';
 import { CommentView } from './CommentView';
+import { useOpened } from '../opened/opened';
 import { useTalkContext } from './context';
 import { Writing } from './Writing';
 
@@ -18,7 +19,8 @@ export function ChangeTalk({
   writing: boolean;
   onLeave(): void;
 }) {
-  const { mayRemark, nameOf, talk } = useTalkContext();
+  const { may, nameOf } = useOpened();
+  const { talk } = useTalkContext();
   const [began, setBegan] = useState(false);
   const shared = threads.find(({ toSelf }) => !toSelf);
   const own = threads.find(({ toSelf }) => toSelf);
@@ -41,7 +43,7 @@ export function ChangeTalk({
     <>
       {shared && part(shared)}
       {own && part(own)}
-      {mayRemark && (threads.length > 0 || writing || began) && (
+      {may.remark && (threads.length > 0 || writing || began) && (
         <Writing
           label={shared ? 'Reply' : 'Your comment on this change'}
           button={shared ? 'Reply' : 'Comment'}
@@ -56,7 +58,7 @@ export function ChangeTalk({
           {...(writing && !threads.length && { onLeave })}
         />
       )}
-      {mayRemark && shared && (
+      {may.remark && shared && (
         <button type="button" className="talk-act" onClick={() => talk.resolve(shared, !shared.resolved)}>
           {shared.resolved ? 'Reopen' : 'Resolve'}
         </button>

@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { isBlank, type Comment, type Thread } from '@tea-pencil/core';
 import { whoIs } from '../api/queries';
 import { exactly, said } from '../kit/time';
+import { useOpened } from '../opened/opened';
 import { useTalkContext } from './context';
 import { RemarkView } from './RemarkView';
 import { Writing } from './Writing';
@@ -16,7 +17,13 @@ interface Props {
 
 /** One comment: who, when, what; what it asks and proposes; and for its author changing and deleting it. */
 export function CommentView({ thread, comment, open }: Props) {
-  const { info, me, nameOf, mayRemark, talk } = useTalkContext();
+  const {
+    info,
+    me: { id: me },
+    nameOf,
+    may,
+  } = useOpened();
+  const { talk } = useTalkContext();
   const [changing, setChanging] = useState(false);
   const { id, author, date, body, edited, deleted, query, proposal } = comment;
   const name = nameOf(author);
@@ -61,7 +68,7 @@ export function CommentView({ thread, comment, open }: Props) {
       ) : (
         !isBlank(body) && <RemarkView remark={body} nameOf={nameOf} />
       )}
-      {open && own && mayRemark && !changing && (
+      {open && own && may.remark && !changing && (
         <div className="comment-acts">
           <button type="button" className="talk-act" onClick={() => setChanging(true)}>
             Edit
@@ -78,7 +85,13 @@ export function CommentView({ thread, comment, open }: Props) {
 
 /** Whom a comment asks, while they owe an answer and after. */
 function Query({ thread, comment }: { thread: Thread; comment: Comment }) {
-  const { info, me, nameOf, mayDecide, talk } = useTalkContext();
+  const {
+    info,
+    me: { id: me },
+    nameOf,
+    may,
+  } = useOpened();
+  const { talk } = useTalkContext();
   const { to, settled } = comment.query!;
   const whom = whoIs(info, to) === me ? 'you' : nameOf(to).split(' ')[0]!;
   if (settled || thread.resolved)
@@ -87,15 +100,15 @@ function Query({ thread, comment }: { thread: Thread; comment: Comment }) {
         <span className="query answered">asked {whom}</span>
       </Tooltip>
     );
-  const may = [comment.author, to].some((id) => whoIs(info, id) === me) || mayDecide;
-  return may ? (
+  const mayAnswer = [comment.author, to].some((id) => whoIs(info, id) === me) || may.decide;
+  return mayAnswer ? (
     <Tooltip title="Waits for an answer. Click it when none is needed any more.">
       <button
         type="button"
         className="query"
         onClick={(event) => {
           event.stopPropagation();
-          talk.settle(thread.id, comment.id);
+          talk.answered(thread.id, comment.id);
         }}
       >
         query to {whom}
@@ -108,7 +121,8 @@ function Query({ thread, comment }: { thread: Thread; comment: Comment }) {
 
 /** Proposed wording, and what became of it. */
 function Proposal({ thread, comment, open }: Props) {
-  const { mayWrite, nameOf, talk, lost } = useTalkContext();
+  const { may, nameOf } = useOpened();
+  const { talk, lost } = useTalkContext();
   const { words, made } = comment.proposal!;
   return (
     <div className="proposal">
@@ -121,7 +135,7 @@ function Proposal({ thread, comment, open }: Props) {
         </span>
       ) : (
         open &&
-        mayWrite &&
+        may.write &&
         !lost.has(thread.id) && (
           <Tooltip
             title={`The words become this, as a pending change by ${nameOf(comment.author)}; the thread is resolved`}

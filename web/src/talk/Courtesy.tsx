@@ -2,6 +2,7 @@ import { Box, Button } from '@mui/material';
 import { useState } from 'react';
 import { remarkText, roughness, type Comment, type Rough, type Thread } from '@tea-pencil/core';
 import { whoIs } from '../api/queries';
+import { useOpened } from '../opened/opened';
 import { useTalkContext } from './context';
 import { Writing } from './Writing';
 
@@ -30,16 +31,13 @@ function Marked({ text, rough }: Pick<Found, 'text' | 'rough'>) {
 }
 
 /** Rereading one's own comments before they go to someone: those that may hurt, why, and a field to say them better. */
-export function Courtesy({
-  threads,
-  onClose,
-  onGo,
-}: {
-  threads: readonly Thread[];
-  onClose(): void;
-  onGo(thread: Thread): void;
-}) {
-  const { info, me, nameOf, talk } = useTalkContext();
+export function Courtesy({ threads, onClose }: { threads: readonly Thread[]; onClose(): void }) {
+  const {
+    info,
+    me: { id: me },
+    nameOf,
+  } = useOpened();
+  const { talk, goTo } = useTalkContext();
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const [wording, setWording] = useState<string | null>(null);
   const mine = threads
@@ -74,7 +72,7 @@ export function Courtesy({
       <div className="talk-list" tabIndex={0} role="region" aria-label="Comments to reread">
         {found.map(({ thread, comment, text, rough }) => (
           <div key={comment.id} className="courtesy" role="group" aria-label={`Your comment “${text.slice(0, 60)}”`}>
-            <button type="button" className="talk-row-place" onClick={() => onGo(thread)}>
+            <button type="button" className="talk-row-place" onClick={() => goTo(thread.id)}>
               <span className="second serif">
                 {thread.whole ? 'On the whole manuscript' : thread.quote ? `“${thread.quote}”` : 'At a place'}
               </span>

@@ -17,6 +17,7 @@ import {
   toggleLine,
   type Asked,
 } from './remark-state';
+import { useOpened } from '../opened/opened';
 import { useTalkContext } from './context';
 
 interface Props {
@@ -32,7 +33,12 @@ interface Props {
 
 /** A field for light rich text, with a picker of names after `@`. */
 export function RemarkField({ label, initial, autoFocus, alone = false, onChange, onSend, onLeave }: Props) {
-  const { info, me, nameOf, invite } = useTalkContext();
+  const {
+    info,
+    me: { id: me },
+    nameOf,
+  } = useOpened();
+  const { invite } = useTalkContext();
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const [state, setState] = useState<EditorState | null>(null);

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState, type MouseEvent } from 'react';
 import type { Thread } from '@tea-pencil/core';
+import { useCommands } from '../commands/acts';
 import { CompactThread, OpenThread } from './ThreadCard';
 
 interface Shown {
@@ -47,18 +48,14 @@ export function SignPopover({ signs, threads }: { signs: ReturnType<typeof useSi
   const { shown, close } = signs;
   const card = useRef<HTMLDivElement>(null);
   const stays = shown?.stays ?? false;
+  useCommands(stays ? { close } : {});
   useEffect(() => {
     if (!stays) return;
-    const away = (event: globalThis.MouseEvent | KeyboardEvent) => {
-      if (event instanceof KeyboardEvent ? event.key === 'Escape' : !card.current?.contains(event.target as Node))
-        close();
+    const away = ({ target }: globalThis.MouseEvent) => {
+      if (!card.current?.contains(target as Node)) close();
     };
     addEventListener('mousedown', away);
-    addEventListener('keydown', away);
-    return () => {
-      removeEventListener('mousedown', away);
-      removeEventListener('keydown', away);
-    };
+    return () => removeEventListener('mousedown', away);
   }, [stays, close]);
   const thread = shown && threads.find(({ id }) => id === shown.thread);
   if (!thread) return null;

@@ -1,7 +1,10 @@
-import { memo, useEffect, useEffectEvent, useLayoutEffect, useRef, useState } from 'react';
+import { memo, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { placeNotes, type Thread } from '@tea-pencil/core';
+import { useCommands } from '../commands/acts';
+import { nothingInFocus, useOpened } from '../opened/opened';
 import { useTalkContext } from './context';
 import { neighbour, neighbouringQuery } from './neighbours';
+import type { Begun } from './shapes';
 import { CompactThread, OpenThread } from './ThreadCard';
 import { Writing } from './Writing';
 
@@ -12,17 +15,15 @@ interface Props {
   heights: ReadonlyMap<string, number>;
   focused: string | null;
   begunAt: number;
-  onFocus(thread: string | null): void;
-  /** Brings a thread into sight and into focus. */
-  onGo(thread: string): void;
-  /** Back to the text. */
-  onText(): void;
 }
 
 /** Threads of comments beside the words they are about, as near as they can stand without overlapping. */
 export const TalkMargin = memo(function TalkMargin(props: Props) {
-  const { threads, heights, focused, begunAt, onFocus, onGo, onText } = props;
-  const { nameOf, talk } = useTalkContext();
+  const { threads, heights, focused, begunAt } = props;
+  const { toText, focus } = useOpened();
+  const onFocus = (thread: string | null) => focus.set({ ...nothingInFocus, thread });
+  const { nameOf } = useOpened();
+  const { talk, goTo } = useTalkContext();
   const { begun } = talk;
   const margin = useRef<HTMLDivElement>(null);
   const [tops, setTops] = useState<ReadonlyMap<string, number>>(new Map());
@@ -62,59 +63,48 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
   }, [wanted, front]);
 
   // Who goes from note to note by keyboard has the focus on the one they are at, as soon as it is drawn.
-  const [going, setGoing] = useState<string | null>(null);
-  const drawn = going !== null && tops.has(going);
-  useEffect(() => {
-    if (!drawn) return;
-    margin.current?.querySelector<HTMLElement>(`[data-note="${CSS.escape(going!)}"] > [role=comment]`)?.focus();
-
-    setGoing(null);
-  }, [drawn, going]);
+  const going = useRef<string | null>(null);
+  const arrive = () => {
+    if (going.current === null || !tops.has(going.current)) return;
+    const note = margin.current?.querySelector(`[data-note="${CSS.escape(going.current)}"]`);
+    going.current = null;
+    note?.querySelector<HTMLElement>('[role=comment]')?.focus();
+  };
+  useEffect(arrive);
   const go = (id: string | null) => {
     if (id === null) return;
     setReplying(null);
-    setGoing(id);
-    onGo(id);
+    going.current = id;
+    goTo(id);
+    arrive();
   };
 
-  const keys = useEffectEvent((event: KeyboardEvent) => {
-    if (event.key !== 'F4' || !event.shiftKey) return;
-    event.preventDefault();
-    if (margin.current?.contains(document.activeElement)) onText();
-    else go(focused ?? neighbour(threads, null, 1));
+  const thread = threads.find(({ id }) => id === focused);
+  const query = (direction: 1 | -1) => go(neighbouringQuery(threads, focused, direction));
+  const inMargin = () => !!margin.current?.contains(document.activeElement);
+  const onText = () => {
+    onFocus(null);
+    toText();
+  };
+  useCommands({
+    margin: () => (inMargin() ? onText() : go(focused ?? neighbour(threads, null, 1))),
+    'next thread': () => go(neighbour(threads, focused, 1)),
+    'previous thread': () => go(neighbour(threads, focused, -1)),
+    'next query': () => query(1),
+    'previous query': () => query(-1),
+    reply: () => setReplying(focused),
+    resolve: () => {
+      if (!thread) return;
+      talk.resolve(thread, !thread.resolved);
+      // The card may go with the keyboard on it.
+      if (!thread.resolved) margin.current?.focus();
+    },
+    'open thread': () => {
+      const note = document.activeElement?.closest<HTMLElement>('[data-note]')?.dataset.note;
+      if (note) onFocus(note);
+    },
+    'leave margin': onText,
   });
-  useEffect(() => {
-    const listen = (event: KeyboardEvent) => keys(event);
-    addEventListener('keydown', listen);
-    return () => removeEventListener('keydown', listen);
-  }, []);
-
-  const onKeyDown = (event: React.KeyboardEvent) => {
-    const { target, key, ctrlKey, metaKey, altKey } = event;
-    if (
-      ctrlKey ||
-      metaKey ||
-      altKey ||
-      (target as HTMLElement).closest('input, textarea, [contenteditable=true], [role=listbox]')
-    )
-      return;
-    const thread = threads.find(({ id }) => id === focused);
-    const acts: Record<string, () => void> = {
-      j: () => go(neighbour(threads, focused, 1)),
-      k: () => go(neighbour(threads, focused, -1)),
-      q: () => go(neighbouringQuery(threads, focused, event.shiftKey ? -1 : 1)),
-      r: () => setReplying(focused),
-      d: () => thread && talk.resolve(thread, !thread.resolved),
-      Enter: () =>
-        (target as HTMLElement).matches('[role=comment]') &&
-        onFocus((target as HTMLElement).parentElement!.dataset.note!),
-      Escape: onText,
-    };
-    const act = acts[key.length === 1 ? key.toLowerCase() : key];
-    if (!act || (key === 'Enter' && !(target as HTMLElement).matches('[role=comment]'))) return;
-    event.preventDefault();
-    act();
-  };
 
   const frame = (id: string) => ({
     'data-note': id,
@@ -123,29 +113,10 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
     style: { top: tops.get(id) ?? (id === 'begun' ? begunAt : heights.get(id)), opacity: tops.has(id) ? undefined : 0 },
   });
   return (
-    <aside ref={margin} aria-label="Talk margin" className="talk-margin" onKeyDown={onKeyDown}>
+    <aside ref={margin} aria-label="Talk margin" className="talk-margin" tabIndex={-1}>
       {begun && (
         <div {...frame('begun')}>
-          <div className="thread-card begun">
-            <div className="serif begun-words">
-              {begun.whole
-                ? 'On the whole manuscript'
-                : begun.quote
-                  ? `“${begun.quote.length > 90 ? begun.quote.slice(0, 88) + '…' : begun.quote}”`
-                  : 'At this place'}
-            </div>
-            <Writing
-              label="Your comment"
-              button="Comment"
-              where="new"
-              autoFocus
-              mayBeAlone
-              words={begun.quote || null}
-              about={begun.whole ? { whole: true } : { quote: begun.quote, from: begun.from }}
-              onSend={talk.keep}
-              onLeave={talk.leave}
-            />
-          </div>
+          <BegunCard begun={begun} />
         </div>
       )}
       {near.map((thread) => {
@@ -173,3 +144,28 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
     </aside>
   );
 });
+
+/** The field of a comment that is being begun, with what it is about. */
+function BegunCard({ begun }: { begun: Begun }) {
+  const { talk } = useTalkContext();
+  const { whole, quote, from } = begun;
+  const words = quote.length > 90 ? quote.slice(0, 88) + '…' : quote;
+  return (
+    <div className="thread-card begun">
+      <div className="serif begun-words">
+        {whole ? 'On the whole manuscript' : quote ? `“${words}”` : 'At this place'}
+      </div>
+      <Writing
+        label="Your comment"
+        button="Comment"
+        where="new"
+        autoFocus
+        mayBeAlone
+        words={quote || null}
+        about={whole ? { whole: true } : { quote, from }}
+        onSend={talk.keep}
+        onLeave={talk.leave}
+      />
+    </div>
+  );
+}

@@ -1,6 +1,7 @@
 import { openQueries, type Thread } from '@tea-pencil/core';
 import { whoIs } from '../api/queries';
 import { said } from '../kit/time';
+import { useOpened } from '../opened/opened';
 import { useTalkContext } from './context';
 import { CompactThread, OpenThread } from './ThreadCard';
 
@@ -10,18 +11,22 @@ interface Props {
   place: string;
   open: boolean;
   onOpen(open: boolean): void;
-  onGo(): void;
 }
 
 /** A thread in the list: its words, what is said, how it stands. */
-export function TalkRow({ thread, place, open, onOpen, onGo }: Props) {
-  const { info, me, nameOf, lost } = useTalkContext();
+export function TalkRow({ thread, place, open, onOpen }: Props) {
+  const {
+    info,
+    me: { id: me },
+    nameOf,
+  } = useOpened();
+  const { lost, goTo } = useTalkContext();
   const { whole, quote, resolved, turned, comments, date } = thread;
   const owed = [...new Set(openQueries(thread).map(({ query }) => query!.to))];
   const last = comments.at(-1);
   return (
     <div className={`talk-row${resolved ? ' resolved' : ''}`}>
-      <button type="button" className="talk-row-place" onClick={onGo} title="To its place in the text">
+      <button type="button" className="talk-row-place" onClick={() => goTo(thread.id)} title="To its place in the text">
         <span className="second">{place}</span>
         {thread.toSelf && (
           <span className="thread-kind" style={{ marginLeft: 8 }}>

@@ -4,6 +4,7 @@ import { openQueries, tints, type Comment, type Thread } from '@tea-pencil/core'
 import { whoIs } from '../api/queries';
 import { exactly, said } from '../kit/time';
 import { CommentView } from './CommentView';
+import { useOpened } from '../opened/opened';
 import { useTalkContext } from './context';
 import { RemarkView } from './RemarkView';
 import { Writing } from './Writing';
@@ -65,7 +66,11 @@ function Comments({ thread, open }: { thread: Thread; open: boolean }) {
  * @param bare where what it is about stands beside it
  */
 export function CompactThread({ thread, bare = false }: { thread: Thread; bare?: boolean }) {
-  const { info, me, nameOf } = useTalkContext();
+  const {
+    info,
+    me: { id: me },
+    nameOf,
+  } = useOpened();
   const { comments, author, date, tint } = thread;
   const first = comments.find(({ deleted }) => !deleted);
   const queries = openQueries(thread);
@@ -104,10 +109,16 @@ export function CompactThread({ thread, bare = false }: { thread: Thread; bare?:
 
 /** A thread with all that is said in it and all that can be done with it. */
 export function OpenThread({ thread, replyFocus = false }: { thread: Thread; replyFocus?: boolean }) {
-  const { info, me, nameOf, mayRemark, mayDecide, talk, lost, wordsNow } = useTalkContext();
+  const {
+    info,
+    me: { id: me },
+    nameOf,
+    may,
+  } = useOpened();
+  const { talk, lost, wordsNow } = useTalkContext();
   const { id, comments, resolved, turned, tint, author } = thread;
-  const bringable = lost.has(id) && mayRemark;
-  const mayTint = tint && (whoIs(info, author) === me || mayDecide);
+  const bringable = lost.has(id) && may.remark;
+  const mayTint = tint && (whoIs(info, author) === me || may.decide);
   return (
     <>
       <About thread={thread} open />
@@ -126,7 +137,7 @@ export function OpenThread({ thread, replyFocus = false }: { thread: Thread; rep
           </div>
         </Tooltip>
       )}
-      {mayRemark && (
+      {may.remark && (
         <>
           <Writing
             label={comments.length ? 'Reply' : 'Say something about it'}

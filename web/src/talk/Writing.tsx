@@ -2,22 +2,15 @@ import { Button, MenuItem, Select, Tooltip } from '@mui/material';
 import { useRef, useState } from 'react';
 import { isBlank, remarkOf, type Remark } from '@tea-pencil/core';
 import { mayAtLeast } from '../api/queries';
-import { useTalkContext } from './context';
-import { draftKey, keepDraft, readDraft, type Draft } from './unsent';
+import { useOpened } from '../opened/opened';
+import { unsentKey, keepUnsent, readUnsent, type Unsent } from './unsent';
 import { RemarkField } from './RemarkField';
-
-/** What is sent: words, and whom they ask, which wording they propose, whether they are for oneself. */
-export interface Written {
-  body: Remark;
-  query?: { to: string };
-  proposal?: { words: string };
-  toSelf?: boolean;
-}
+import type { Written } from './shapes';
 
 interface Props {
   label: string;
   button: string;
-  /** Where its draft is kept. */
+  /** Under which name it is kept until it is sent. */
   where: string;
   /** What a comment that is changed says so far. */
   initial?: Remark;
@@ -29,9 +22,9 @@ interface Props {
   alone?: boolean;
   /** Whether it can ask somebody and propose something; a change of what is there cannot. */
   plain?: boolean;
-  about?: Draft['about'];
+  about?: Unsent['about'];
   autoFocus?: boolean;
-  onSend(written: Written): Promise<void>;
+  onSend(sent: Written): Promise<void>;
   onLeave?: () => void;
 }
 
@@ -39,22 +32,25 @@ interface Props {
 export function Writing(props: Props) {
   const { label, button, where, initial, words = null, mayBeAlone, alone = false, plain, about, autoFocus } = props;
   const { onSend, onLeave } = props;
-  const { info, me } = useTalkContext();
-  const key = draftKey(me, info.id, where);
-  const [kept] = useState(() => readDraft(key));
-  const [draft, setDraft] = useState<Draft>(kept ?? { body: initial ?? remarkOf('') });
+  const {
+    info,
+    me: { id: me },
+  } = useOpened();
+  const key = unsentKey(me, info.id, where);
+  const [kept] = useState(() => readUnsent(key));
+  const [written, setWritten] = useState<Unsent>(kept ?? { body: initial ?? remarkOf('') });
   const [sending, setSending] = useState(false);
   const [round, setRound] = useState(0); // a field begins anew when what was in it has been sent
-  const newest = useRef(draft);
+  const newest = useRef(written);
   const place = useRef<HTMLDivElement>(null);
-  const change = (part: Partial<Draft>) => {
+  const change = (part: Partial<Unsent>) => {
     newest.current = { ...newest.current, ...part, ...(about && { about }) };
-    setDraft(newest.current);
+    setWritten(newest.current);
     const { body, wording } = newest.current;
-    keepDraft(key, isBlank(body) && !wording ? null : newest.current);
+    keepUnsent(key, isBlank(body) && !wording ? null : newest.current);
   };
-  const { body, query = null, wording = null } = draft;
-  const toSelf = alone || !!draft.toSelf;
+  const { body, query = null, wording = null } = written;
+  const toSelf = alone || !!written.toSelf;
   // A wording speaks for itself.
   const ready = !isBlank(body) || !!wording?.trim();
   const send = async () => {
@@ -67,9 +63,9 @@ export function Writing(props: Props) {
         ...(wording !== null && !toSelf && { proposal: { words: wording } }),
         ...(mayBeAlone && toSelf && { toSelf }),
       });
-      keepDraft(key, null);
+      keepUnsent(key, null);
       newest.current = { body: remarkOf('') };
-      setDraft(newest.current);
+      setWritten(newest.current);
       setRound((n) => n + 1);
       // Who has answered is at the thread again.
       const { current } = place;
@@ -81,10 +77,9 @@ export function Writing(props: Props) {
     }
   };
   const leave = () => {
-    keepDraft(key, null);
+    keepUnsent(key, null);
     onLeave?.();
   };
-  const others = info.people.filter(({ id, role }) => role && id !== me && mayAtLeast(role, 'remarker'));
   const open = ready || !!onLeave;
   // Its tools stay while there is anything to send, so that nothing moves away under the pointer.
   return (
@@ -92,7 +87,7 @@ export function Writing(props: Props) {
       <RemarkField
         key={round}
         label={label}
-        {...(round ? {} : { initial: draft.body })}
+        {...(round ? {} : { initial: written.body })}
         autoFocus={!!autoFocus && !round}
         alone={toSelf}
         onChange={(now) => change({ body: now })}
@@ -123,56 +118,86 @@ export function Writing(props: Props) {
               Leave it
             </Button>
           )}
-          <span style={{ flex: 1 }} />
-          {!plain && !toSelf && words !== null && (
-            <Tooltip title="Other words for these, which one click then makes a change">
-              <button
-                type="button"
-                className="talk-act"
-                aria-pressed={wording !== null}
-                onClick={() => change({ wording: wording === null ? words : null })}
-              >
-                wording
-              </button>
-            </Tooltip>
-          )}
-          {mayBeAlone && (
-            <Tooltip title="A note that nobody else sees">
-              <button
-                type="button"
-                className="talk-act"
-                aria-pressed={toSelf}
-                onClick={() => change({ toSelf: !toSelf })}
-              >
-                to myself
-              </button>
-            </Tooltip>
-          )}
+          <Kinds
+            {...{ wording, words, toSelf, change }}
+            mayPropose={!plain && !toSelf && words !== null}
+            mayBeAlone={!!mayBeAlone}
+          />
         </div>
       )}
-      {open && !plain && !toSelf && others.length > 0 && (
-        <Select
-          variant="standard"
-          disableUnderline
-          displayEmpty
-          value={query ?? ''}
-          onChange={({ target }) => change({ query: target.value || null })}
-          slotProps={{ input: { 'aria-label': 'Who is asked for an answer' } }}
-          className="asks"
-          sx={{
-            fontSize: 12.5,
-            color: query ? 'secondary.main' : 'text.secondary',
-            '& .MuiSelect-select': { py: 0.25 },
-          }}
-        >
-          <MenuItem value="">asks nobody for an answer</MenuItem>
-          {others.map(({ id, name }) => (
-            <MenuItem key={id} value={id}>
-              asks {name} for an answer
-            </MenuItem>
-          ))}
-        </Select>
-      )}
+      {open && !plain && !toSelf && <Asks query={query} onChoose={(whom) => change({ query: whom })} />}
     </div>
+  );
+}
+
+/** Other wording proposed, and whether it is for oneself. */
+function Kinds({
+  wording,
+  words,
+  toSelf,
+  change,
+  mayPropose,
+  mayBeAlone,
+}: {
+  wording: string | null;
+  words: string | null;
+  toSelf: boolean;
+  change(part: Partial<Unsent>): void;
+  mayPropose: boolean;
+  mayBeAlone: boolean;
+}) {
+  return (
+    <>
+      <span style={{ flex: 1 }} />
+      {mayPropose && (
+        <Tooltip title="Other words for these, which one click then makes a change">
+          <button
+            type="button"
+            className="talk-act"
+            aria-pressed={wording !== null}
+            onClick={() => change({ wording: wording === null ? words : null })}
+          >
+            wording
+          </button>
+        </Tooltip>
+      )}
+      {mayBeAlone && (
+        <Tooltip title="A note that nobody else sees">
+          <button type="button" className="talk-act" aria-pressed={toSelf} onClick={() => change({ toSelf: !toSelf })}>
+            to myself
+          </button>
+        </Tooltip>
+      )}
+    </>
+  );
+}
+
+/** Who is asked for an answer. */
+function Asks({ query, onChoose }: { query: string | null; onChoose(whom: string | null): void }) {
+  const { info, me } = useOpened();
+  const others = info.people.filter(({ id, role }) => role && id !== me.id && mayAtLeast(role, 'remarker'));
+  if (!others.length) return null;
+  return (
+    <Select
+      variant="standard"
+      disableUnderline
+      displayEmpty
+      value={query ?? ''}
+      onChange={({ target }) => onChoose(target.value || null)}
+      slotProps={{ input: { 'aria-label': 'Who is asked for an answer' } }}
+      className="asks"
+      sx={{
+        fontSize: 12.5,
+        color: query ? 'secondary.main' : 'text.secondary',
+        '& .MuiSelect-select': { py: 0.25 },
+      }}
+    >
+      <MenuItem value="">asks nobody for an answer</MenuItem>
+      {others.map(({ id, name }) => (
+        <MenuItem key={id} value={id}>
+          asks {name} for an answer
+        </MenuItem>
+      ))}
+    </Select>
   );
 }

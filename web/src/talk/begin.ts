@@ -2,8 +2,8 @@ import type { Node } from 'prosemirror-model';
 import type { EditorState } from 'prosemirror-state';
 import { mappedRange, wordsOf, type Range, type Place } from '@tea-pencil/core';
 import type { LiveText } from '../live/live-text';
-import type { Draft } from './unsent';
-import type { Begun } from './use-talk';
+import type { Unsent } from './unsent';
+import type { Begun } from './shapes';
 
 /** Where a comment begins: on the selected words, else on the word the caret stands in, else at the caret's place. */
 export function beginning({ doc, selection }: EditorState): Begun {
@@ -60,10 +60,10 @@ function nearest(doc: Node, words: string, from: number): number | null {
 }
 
 /** Where a comment belongs that was being written when the page went: at its words, wherever they are now. */
-export function placeOfDraft(state: EditorState | null, draft: Draft | null): Begun | null {
-  if (!state || !draft?.about) return null;
-  if ('whole' in draft.about) return { from: 0, to: 0, quote: '', whole: true };
-  const { quote, from } = draft.about;
+export function placeOfUnsent(state: EditorState | null, unsent: Unsent | null): Begun | null {
+  if (!state || !unsent?.about) return null;
+  if ('whole' in unsent.about) return { from: 0, to: 0, quote: '', whole: true };
+  const { quote, from } = unsent.about;
   const at = quote ? nearest(state.doc, quote, from) : null;
   const place = Math.min(at ?? from, state.doc.content.size);
   return { from: place, to: at === null ? place : place + quote.length, quote: at === null ? '' : quote, whole: false };

@@ -13,14 +13,14 @@ import type { LiveText } from '../live/live-text';
 /** How commented words are drawn. Classes are set on what is there: no word is drawn anew when a thread changes. */
 
 /** What the words of a thread show of it. */
-interface Look {
+interface Dress {
   author: string;
   className: string;
 }
 
-const same = (a: Look | undefined, b: Look | undefined) => a?.author === b?.author && a?.className === b?.className;
+const same = (a: Dress | undefined, b: Dress | undefined) => a?.author === b?.author && a?.className === b?.className;
 
-const lookOf = (thread: Thread, focused: string | null): Look => ({
+const dressOf = (thread: Thread, focused: string | null): Dress => ({
   author: thread.author,
   className: [
     thread.comments.length ? 'talked' : '',
@@ -35,12 +35,12 @@ const lookOf = (thread: Thread, focused: string | null): Look => ({
 const few = 20;
 
 export class TalkDrawing {
-  #looks: ReadonlyMap<string, Look> = new Map();
+  #dresses: ReadonlyMap<string, Dress> = new Map();
 
   #dress(element: HTMLElement): void {
-    const look = this.#looks.get(element.dataset.thread ?? '');
-    element.className = `anchor ${look?.className ?? ''}`.trim();
-    if (look) element.dataset.author = look.author;
+    const dress = this.#dresses.get(element.dataset.thread ?? '');
+    element.className = `anchor ${dress?.className ?? ''}`.trim();
+    if (dress) element.dataset.author = dress.author;
     else delete element.dataset.author;
   }
 
@@ -57,10 +57,10 @@ export class TalkDrawing {
 
   /** Draws the words of threads; those of others are drawn as plain text. */
   draw(view: EditorView, threads: readonly Thread[], focused: string | null): void {
-    const before = this.#looks;
-    this.#looks = new Map(threads.map((thread) => [thread.id, lookOf(thread, focused)]));
-    const ids = new Set([...before.keys(), ...this.#looks.keys()]);
-    const differ = new Set([...ids].filter((id) => !same(before.get(id), this.#looks.get(id))));
+    const before = this.#dresses;
+    this.#dresses = new Map(threads.map((thread) => [thread.id, dressOf(thread, focused)]));
+    const ids = new Set([...before.keys(), ...this.#dresses.keys()]);
+    const differ = new Set([...ids].filter((id) => !same(before.get(id), this.#dresses.get(id))));
     if (!differ.size) return;
     const one = (id: string) => `[data-thread="${CSS.escape(id)}"]`;
     const of = differ.size > few ? '[data-thread]' : [...differ].map(one).join();

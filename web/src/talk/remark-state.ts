@@ -3,7 +3,7 @@ import { history, redo, undo } from 'prosemirror-history';
 import { InputRule, inputRules } from 'prosemirror-inputrules';
 import { keymap } from 'prosemirror-keymap';
 import { Node } from 'prosemirror-model';
-import { EditorState, type Command, type Plugin } from 'prosemirror-state';
+import { EditorState, Plugin, TextSelection, type Command } from 'prosemirror-state';
 import { remarkSchema, type Remark } from '@tea-pencil/core';
 
 /** Writing a comment: its state, keys and commands, without a screen. */
@@ -59,8 +59,21 @@ const listRule = (pattern: RegExp, list: ListKind) =>
     return state.tr.delete(start, end).setNodeAttribute($start.before(), 'list', list);
   });
 
+/** A name brings its space along; one typed by habit right behind it is that same space. */
+const oneSpace = () =>
+  new Plugin({
+    props: {
+      handleTextInput: ({ state }, from, to, text) => {
+        const before = state.doc.resolve(from).nodeBefore;
+        const behindName = before?.text === ' ' && state.doc.resolve(from - 1).nodeBefore?.type.name === 'mention';
+        return text === ' ' && from === to && behindName;
+      },
+    },
+  });
+
 const plugins = (): Plugin[] => [
   history(),
+  oneSpace(),
   inputRules({ rules: [listRule(/^[-*•]\s$/, 'bullet'), listRule(/^1[.)]\s$/, 'number')] }),
   keymap({
     'Mod-z': undo,
@@ -133,6 +146,13 @@ export const mention =
   (person: string, { from, to }: Asked): Command =>
   (state, dispatch) => {
     const node = remarkSchema.nodes.mention!.create({ person });
-    dispatch?.(state.tr.replaceWith(from, to, [node, remarkSchema.text(' ')]).scrollIntoView());
+    const tr = state.tr.replaceWith(from, to, node);
+    // One space follows the name, whether it is there already or not; what is typed next stands behind it.
+    const behind = from + node.nodeSize;
+    const $behind = tr.doc.resolve(behind);
+    if (!/^\s/.test($behind.parent.textBetween($behind.parentOffset, $behind.parent.content.size, '', '\ufffc')))
+      tr.insertText(' ', behind);
+    tr.setSelection(TextSelection.create(tr.doc, behind + 1));
+    dispatch?.(tr.scrollIntoView());
     return true;
   };

@@ -1,7 +1,7 @@
 import type { Remark } from '@tea-pencil/core';
 
 /** What is written and not sent yet; it survives the page, on this machine and for this person. */
-export interface Draft {
+export interface Unsent {
   body: Remark;
   query?: string | null;
   wording?: string | null;
@@ -11,22 +11,23 @@ export interface Draft {
 }
 
 /** @param where the thread, the comment that is being changed, the change, or `new` */
-export const draftKey = (me: string, manuscript: string, where: string): string => `draft ${me} ${manuscript} ${where}`;
+export const unsentKey = (me: string, manuscript: string, where: string): string =>
+  `unsent ${me} ${manuscript} ${where}`;
 
-export function readDraft(key: string): Draft | null {
+export function readUnsent(key: string): Unsent | null {
   try {
-    const draft = JSON.parse(localStorage.getItem(key) ?? 'null') as Draft | null;
-    return draft?.body?.type === 'doc' ? draft : null;
+    const unsent = JSON.parse(localStorage.getItem(key) ?? 'null') as Unsent | null;
+    return unsent?.body?.type === 'doc' ? unsent : null;
   } catch {
     return null;
   }
 }
 
-export function keepDraft(key: string, draft: Draft | null): void {
+export function keepUnsent(key: string, unsent: Unsent | null): void {
   try {
-    if (draft) localStorage.setItem(key, JSON.stringify(draft));
+    if (unsent) localStorage.setItem(key, JSON.stringify(unsent));
     else localStorage.removeItem(key);
   } catch {
-    // A full or closed store keeps no drafts; what is written stays in the field.
+    // A full or closed store keeps nothing; what is written stays in the field.
   }
 }

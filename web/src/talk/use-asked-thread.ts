@@ -1,16 +1,14 @@
 import { useEffect, useState } from 'react';
 import { useSearchParams } from 'react-router';
 import type { Thread } from '@tea-pencil/core';
+import { useOpened } from '../opened/opened';
 
 /**
  * An address may ask for a thread: the text goes there, once it and its threads are here.
  * @param threads null until they are
  */
-export function useAskedThread(
-  threads: readonly Thread[] | null,
-  onGo: (thread: string) => void,
-  say: (sentence: string) => void,
-): void {
+export function useAskedThread(threads: readonly Thread[] | null, onGo: (thread: string) => void): void {
+  const { say } = useOpened();
   const [query, setQuery] = useSearchParams();
   const asked = query.get('thread');
   const [done, setDone] = useState<string | null>(null);

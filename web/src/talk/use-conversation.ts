@@ -1,42 +1,34 @@
 import { useCallback, useEffect, useMemo, useRef } from 'react';
-import type { Node } from 'prosemirror-model';
-import type { EditorView } from 'prosemirror-view';
 import { anchors, isEverything, openQueries, sectionsOf, threadFilter, wordsOf, type Thread } from '@tea-pencil/core';
-import { mayAtLeast, whoIs, type ManuscriptInfo } from '../api/queries';
+import { whoIs } from '../api/queries';
 import { useHandler } from '../kit/use-handler';
 import { heedSelection } from '../kit/editing';
-import type { LiveText } from '../live/live-text';
+import { useStore } from '../kit/store';
+import { nothingInFocus, useDrawn, useLooking, useOpened } from '../opened/opened';
 import { namesIn } from '../reviewing/talk-of';
-import { readingOf, type Reviewing } from '../reviewing/use-reviewing';
+import { readingOf } from '../reviewing/readings';
+import { useReviewed } from '../reviewing/use-reviewing';
 import { useSetting } from '../api/use-setting';
-import type { TalkContextValue } from './context';
 import { showTalkMarks, type TalkMark } from './drawing';
 import { useTalk } from './use-talk';
 import { useThreadPlaces } from './use-thread-places';
 
 interface Wanted {
-  info: ManuscriptInfo;
-  me: string;
-  text: LiveText;
-  /** The text as the rest of the screen shows it. */
-  doc: Node;
-  view: EditorView | null;
-  reviewing: Reviewing;
   threads: readonly Thread[];
   focused: string | null;
-  /** Whether the talk margin is hidden, so that signs stand in the text. */
-  signs: boolean;
-  nameOf(person: string): string;
-  say(sentence: string): void;
-  onFocus(thread: string | null): void;
 }
 
 /** The talk of a manuscript: its threads by place, those of the lens and of the margin, and what can be done with them. */
-export function useConversation(wanted: Wanted) {
-  const { info, me, text, doc, view, reviewing, threads, focused, signs, nameOf, say, onFocus } = wanted;
-  const { lens, look, changes } = reviewing;
+export function useConversation({ threads, focused }: Wanted) {
+  const { info, text, sheet, focus } = useOpened();
+  const { lens, look } = useLooking();
+  const { doc } = useDrawn();
+  const { changes } = useReviewed();
+  const { view } = useStore(sheet);
+  const signs = look.talk === 'signs';
   const shownDoc = readingOf(doc, look.reading);
-  const { places, lost } = useThreadPlaces(text, doc, shownDoc, look.reading, threads, changes);
+  const { places, lost } = useThreadPlaces(threads, changes);
+  const onFocus = useCallback((thread: string | null) => focus.set({ ...nothingInFocus, thread }), [focus]);
 
   const wordsNow = useHandler((thread: Thread): string | null => {
     const state = text.snapshot().state!;
@@ -45,10 +37,7 @@ export function useConversation(wanted: Wanted) {
     const here = thread.place && text.places.bringHere(thread.place);
     return here && here.from < here.to ? wordsOf(state.doc, [here]) : null;
   });
-  const mayRemark = mayAtLeast(info.role, 'remarker');
-  const mayWrite = mayAtLeast(info.role, 'proposer');
-  const mayDecide = mayAtLeast(info.role, 'decider');
-  const talk = useTalk({ manuscript: info.id, me, text, mayRemark, wordsNow, say, onFocus });
+  const talk = useTalk(wordsNow, onFocus);
   const set = useSetting(info.id);
   const invite = useCallback(
     async (person: string) => void (await set('PUT', `/members/${person}`, { role: 'remarker' })),
@@ -98,13 +87,9 @@ export function useConversation(wanted: Wanted) {
     showTalkMarks(text, marks);
   }, [view, text, marks]);
 
-  const context = useMemo(
-    (): TalkContextValue => ({ info, me, mayRemark, mayWrite, mayDecide, talk, nameOf, wordsNow, lost, invite }),
-    [info, me, mayRemark, mayWrite, mayDecide, talk, nameOf, wordsNow, lost, invite],
-  );
   const openOnes = useMemo(() => threads.filter(({ resolved }) => !resolved).length, [threads]);
   const outside = openOnes - inLens.filter(({ resolved }) => !resolved).length;
-  return { talk, context, places, lost, inLens, shown, outside };
+  return { talk, wordsNow, invite, places, lost, inLens, shown, outside };
 }
 
 export type Conversation = ReturnType<typeof useConversation>;

@@ -1,11 +1,9 @@
 import { keys } from '../api/keys';
 import { useQueryClient } from '@tanstack/react-query';
-import type { Node } from 'prosemirror-model';
 import { useEffect, useMemo, useState } from 'react';
 import { anchors, foundAgain, type Change, type Range, type Thread } from '@tea-pencil/core';
-import type { LiveText } from '../live/live-text';
-import { inReading } from '../reviewing/use-reviewing';
-import type { ReadAs } from '@tea-pencil/wire';
+import { useDrawn, useLooking, useOpened } from '../opened/opened';
+import { inReading, readingOf } from '../reviewing/readings';
 
 /** Where threads are in the text as it is shown. */
 export interface ThreadPlaces {
@@ -20,14 +18,11 @@ const top: Range[] = [{ from: 0, to: 0 }];
  * Where each thread is: on its words, on the change it is about, at the place it has, or at the top, if it is about the
  * whole. The one whose words have just gone stays where it was until the server says where that is.
  */
-export function useThreadPlaces(
-  text: LiveText,
-  doc: Node,
-  shownDoc: Node,
-  reading: ReadAs,
-  threads: readonly Thread[],
-  changes: readonly Change[],
-): ThreadPlaces {
+export function useThreadPlaces(threads: readonly Thread[], changes: readonly Change[]): ThreadPlaces {
+  const { text } = useOpened();
+  const { reading } = useLooking().look;
+  const { doc } = useDrawn();
+  const shownDoc = readingOf(doc, reading);
   const queries = useQueryClient();
   const [known] = useState(() => new Map<string, Range[]>());
   const found = useMemo(() => {

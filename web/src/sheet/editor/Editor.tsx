@@ -3,37 +3,26 @@ import { EditorState, NodeSelection, TextSelection, type Transaction } from 'pro
 import { EditorView } from 'prosemirror-view';
 import { memo, useEffect, useEffectEvent, useLayoutEffect, useRef } from 'react';
 import { schema } from '@tea-pencil/core';
-import type { LiveText } from '../../live/live-text';
 import { FootnoteView } from './footnote-view';
 import { carets } from '../../presence/carets';
-import { bring, firstInView } from '../../presence/use-read-along';
-import type { Drawing } from '../../reviewing/drawing';
-import { inReading, inText, readingOf } from '../../reviewing/use-reviewing';
+import { useOpened } from '../../opened/opened';
+import { bring, firstInView } from '../../opened/scrolling';
+import { inReading, inText, readingOf } from '../../reviewing/readings';
 import type { ReadAs } from '@tea-pencil/wire';
+import { changeAtCaret } from './change-at-caret';
 import { inputProps } from './input';
+import type { Drawings } from './use-live-text';
 import { PictureView } from './picture-view';
 import { clipboardSerializer, type Pictures } from './pictures';
 
 interface Props {
-  text: LiveText;
-  drawing: Drawing;
+  drawings: Drawings;
   reading: ReadAs;
   pictures: Pictures;
-  mayWrite: boolean;
-  nameOf(person: string): string;
-  onView(view: EditorView | null): void;
   /** A click on a change or on commented words; null for what is not there. */
   onPoint(change: string | null, thread: string | null, at: number | null): void;
   /** Someone would write in a reading in which nothing can be written. */
   onWriteInReading(): void;
-}
-
-/** The change the caret stands in, if it stands in one and nothing is selected. */
-export function changeAtCaret(state: EditorState | undefined): string | null {
-  if (!state?.selection.empty) return null;
-  const { nodeBefore, nodeAfter } = state.selection.$from;
-  const marks = nodeBefore && nodeAfter ? nodeAfter.marks.filter((mark) => mark.isInSet(nodeBefore.marks)) : [];
-  return (marks.find((mark) => mark.attrs.change)?.attrs.change as string | undefined) ?? null;
 }
 
 /** The state that shows the fair or before reading; the caret is where it is in the text. */
@@ -52,13 +41,17 @@ const still = 4;
 
 /** The sheet itself: an editor view that shows the live text and hands every transaction back to it. */
 export const Editor = memo(function Editor(props: Props) {
-  const { text, drawing, reading, pictures, mayWrite, nameOf, onView, onPoint, onWriteInReading } = props;
+  const { drawings, reading, pictures, onPoint, onWriteInReading } = props;
+  const { text, may, nameOf, sheet } = useOpened();
+  const { write: mayWrite } = may;
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
   const down = useRef({ x: 0, y: 0 });
   const writable = useRef(mayWrite);
   const read = useRef<ReadAs>('marked');
-  const tell = useEffectEvent(onView);
+  const tell = useEffectEvent((made: EditorView | null) =>
+    sheet.set({ view: made, scroller: made && (place.current?.closest('main') ?? null) }),
+  );
   const name = useEffectEvent(nameOf);
 
   useLayoutEffect(() => {
@@ -77,7 +70,7 @@ export const Editor = memo(function Editor(props: Props) {
       state: shown(state),
       decorations: ({ doc }) => {
         if (read.current !== 'marked') return null;
-        const joins = drawing.joins(doc);
+        const joins = drawings.changes.joins(doc);
         return joins.length ? others.of(doc).add(doc, joins) : others.of(doc);
       },
       editable: () => writable.current && read.current === 'marked',
@@ -86,7 +79,7 @@ export const Editor = memo(function Editor(props: Props) {
         footnote: (_, of, position) => new FootnoteView(of, position),
         image: (node, of, position) => new PictureView(node, of, position),
       },
-      markViews: { ...drawing.markViews, ...drawing.talk.markViews },
+      markViews: { ...drawings.changes.markViews, ...drawings.threads.markViews },
       ...inputProps(text, pictures),
       clipboardParser: DOMParser.fromSchema(schema),
       clipboardSerializer,
@@ -126,7 +119,7 @@ export const Editor = memo(function Editor(props: Props) {
       view.current = null;
       tell(null);
     };
-  }, [text, drawing, pictures]);
+  }, [text, drawings, pictures]);
 
   // Another reading shows the same part of the text.
   useLayoutEffect(() => {

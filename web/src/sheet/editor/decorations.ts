@@ -62,7 +62,9 @@ function signsOf(block: Node, pos: number, dress: Dress): Decoration[] {
 
 function allSigns(doc: Node, dress: Dress): DecorationSet {
   const all: Decoration[] = [];
-  doc.forEach((block, pos) => void all.push(...signsOf(block, pos, dress)));
+  doc.forEach((block, pos) => {
+    for (const found of signsOf(block, pos, dress)) all.push(found);
+  });
   return DecorationSet.create(doc, all);
 }
 
@@ -86,7 +88,7 @@ function updated(set: DecorationSet, before: Node, doc: Node, dress: Dress): Dec
   // The sign of the first block stands in the one above it, that of the one below in the last.
   let pos = from;
   for (let i = first; i < Math.min(end + 1, doc.childCount); i++) {
-    fresh.push(...signsOf(doc.child(i), pos, dress).filter((found) => found.from <= to));
+    for (const found of signsOf(doc.child(i), pos, dress)) if (found.from <= to) fresh.push(found);
     pos += doc.child(i).nodeSize;
   }
   const stale = set.find(Math.max(0, from - 1), to).filter((found) => found.from >= from - 1 && found.from <= to);

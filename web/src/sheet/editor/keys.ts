@@ -7,24 +7,22 @@ import {
   joinForward,
   selectNodeBackward,
   selectNodeForward,
-  toggleMark,
 } from 'prosemirror-commands';
-import { redo, undo } from 'prosemirror-history';
+import { redo } from 'prosemirror-history';
 import { leaveFootnote, throughFootnote } from './footnote-view';
 import { keymap } from 'prosemirror-keymap';
-import type { Plugin } from 'prosemirror-state';
-import { deleteBreak, deleteLetter, enter, leaveList, lineBreak, nextCell, schema, shiftLevel } from '@tea-pencil/core';
+import type { Command, Plugin } from 'prosemirror-state';
+import { deleteBreak, deleteLetter, enter, leaveList, lineBreak, nextCell, shiftLevel } from '@tea-pencil/core';
+import { commands } from '../../commands/table';
 
-const { bold, italic, underline } = schema.marks;
+/** The keys of the table's commands that edit. */
+const ofTable: Record<string, Command> = {};
+for (const { key, edit } of Object.values(commands)) if (key && edit) ofTable[key] = edit;
 
 export const editingKeys = (me: string): Plugin[] => [
   keymap({
-    'Mod-z': undo,
-    'Shift-Mod-z': redo,
+    ...ofTable,
     'Mod-y': redo,
-    'Mod-b': toggleMark(bold!),
-    'Mod-i': toggleMark(italic!),
-    'Mod-u': toggleMark(underline!),
     Enter: chainCommands(enter, createParagraphNear),
     'Shift-Enter': lineBreak,
     Tab: chainCommands(nextCell(1), shiftLevel(1)),

@@ -6,11 +6,17 @@ import { contained } from '@tea-pencil/core';
 import { LiveText, type Snapshot } from '../../live/live-text';
 import type { Hearer } from '../../live/hearer';
 import { Drawing } from '../../reviewing/drawing';
-import { talkMarks } from '../../talk/drawing';
+import { TalkDrawing, talkMarks } from '../../talk/drawing';
 import { foundWords } from '../../sweep/hits';
 import { signs } from './decorations';
 import { openFootnote } from './footnote-view';
 import { editingKeys } from './keys';
+
+/** How changes and commented words are drawn on one sheet. */
+export interface Drawings {
+  changes: Drawing;
+  threads: TalkDrawing;
+}
 
 /** Keeps a selection from covering half a table. */
 const containedSelections = () =>
@@ -69,10 +75,10 @@ function useDrawn(text: LiveText): Snapshot {
 
 /** The open manuscript, for as long as the screen that shows it; the screen is made anew for another one. */
 export function useLiveText(manuscript: string, me: string, mayInk: boolean, hearer: Hearer) {
-  const [drawing] = useState(() => new Drawing());
-  const [text] = useState(() => new LiveText(manuscript, me, () => plugins(me, drawing)));
+  const [drawings] = useState((): Drawings => ({ changes: new Drawing(), threads: new TalkDrawing() }));
+  const [text] = useState(() => new LiveText(manuscript, me, () => plugins(me, drawings.changes)));
   useEffect(() => text.open(hearer), [text, hearer]);
   useEffect(() => text.allowInk(mayInk), [text, mayInk]);
   const snapshot = useDrawn(text);
-  return { text, snapshot, drawing };
+  return { text, snapshot, drawings };
 }

@@ -1,6 +1,7 @@
 import { Box } from '@mui/material';
 import { memo } from 'react';
 import { placeNotes } from '@tea-pencil/core';
+import { useOpened } from '../../opened/opened';
 import type { Tick } from './measure';
 import type { Fold, MarginNote } from './use-heights';
 
@@ -8,7 +9,6 @@ interface Props {
   ticks: Tick[];
   notes: MarginNote[];
   focused: string | null;
-  nameOf(author: string): string;
   /** @param old whether one is at the place that a moved passage has left */
   onFocus(change: string, old: boolean): void;
   folds: Fold[];
@@ -21,7 +21,8 @@ const heightOf = (about: string, words: string) =>
 
 /** Beside the sheet: a tick in the author's hue for each changed line, and a quiet note where the marks alone say too little. */
 export const EditMargin = memo(function EditMargin(props: Props) {
-  const { ticks, notes, folds, focused, nameOf, onFocus, onUnfold } = props;
+  const { ticks, notes, folds, focused, onFocus, onUnfold } = props;
+  const { nameOf } = useOpened();
   const tops = placeNotes(
     notes.map(({ y, about, words, change }) => ({
       wanted: y,

@@ -3,6 +3,8 @@ import { useCallback, useEffect, useLayoutEffect, useState } from 'react';
 import type { Node } from 'prosemirror-model';
 import { describeChange, endsOf, type Change, type Range } from '@tea-pencil/core';
 import type { Flow } from '@tea-pencil/wire';
+import { useStore } from '../../kit/store';
+import { useLooking, useOpened } from '../../opened/opened';
 import { heightOf, measureTicks, rangeBetween, slipPlace, type Tick } from './measure';
 
 /** A quiet line beside the sheet: of a change, or of one end of a move. */
@@ -93,8 +95,8 @@ const touches = ({ from, to }: Range, { ranges }: Change) =>
   ranges.some((range) => range.from <= to && range.to >= from);
 
 /** The former value where the new one says the same, so that what is drawn from it need not be drawn again. */
-const settled = <T>(before: T, now: T): T => (JSON.stringify(before) === JSON.stringify(now) ? before : now);
-const settledMap = (before: ReadonlyMap<string, number>, now: ReadonlyMap<string, number>) =>
+const sameOr = <T>(before: T, now: T): T => (JSON.stringify(before) === JSON.stringify(now) ? before : now);
+const sameMapOr = (before: ReadonlyMap<string, number>, now: ReadonlyMap<string, number>) =>
   before.size === now.size && [...now].every(([key, value]) => before.get(key) === value) ? before : now;
 
 /** The folded changes of each line. */
@@ -113,17 +115,13 @@ function foldsOf(view: EditorView, folded: readonly Change[], range: Range, orig
 }
 
 interface Wanted {
-  view: EditorView | null;
   /** The text as it is shown; all that is wanted is about it. */
   doc: Node;
-  scroller: HTMLElement | null;
-  sheet: HTMLElement | null;
+  /** The sheet of paper on the screen. */
+  page: HTMLElement | null;
   /** The changes that are drawn with their marks, and those that are folded to numbers. */
   changes: readonly Change[];
   folded: readonly Change[];
-  flow: Flow;
-  /** Whether all changes have their notes, or only the one in focus. */
-  notes: 'all' | 'caret';
   places: ReadonlyMap<string, Range[]>;
   focused: Change | undefined;
   /** Where in it one is, if it was pointed at. */
@@ -137,22 +135,9 @@ interface Wanted {
 
 /** Heights of all that stands beside the text, kept true while the text, the window and the scroll change. */
 export function useHeights(wanted: Wanted): Heights {
-  const {
-    view,
-    doc,
-    scroller,
-    sheet,
-    changes,
-    folded,
-    flow,
-    notes: which,
-    places,
-    focused,
-    at,
-    picture,
-    begun,
-    hidden,
-  } = wanted;
+  const { doc, page: sheet, changes, folded, places, focused, at, picture, begun, hidden } = wanted;
+  const { view, scroller } = useStore(useOpened().sheet);
+  const { flow, notes: which } = useLooking().look;
   const [heights, setHeights] = useState(nothing);
 
   const measure = useCallback(() => {
@@ -180,10 +165,10 @@ export function useHeights(wanted: Wanted): Heights {
       .map(({ pos, ...note }) => ({ ...note, y: Math.round(heightOf(view, pos, origin) ?? 0) - 4 }));
     const folds = foldsOf(view, folded, range, origin);
     setHeights((before) => ({
-      ticks: settled(before.ticks, ticks),
-      notes: settled(before.notes, notes),
-      folds: settled(before.folds, folds),
-      threads: settledMap(before.threads, threads),
+      ticks: sameOr(before.ticks, ticks),
+      notes: sameOr(before.notes, notes),
+      folds: sameOr(before.folds, folds),
+      threads: sameMapOr(before.threads, threads),
       begun: begun === null ? 0 : (heightOf(view, begun, origin) ?? 0),
       slip: focused ? slipPlace(view, rangeAt(focused, at), sheet) : null,
       picture: picture === null ? null : slipPlace(view, { from: picture, to: picture + 1 }, sheet),

@@ -1,14 +1,9 @@
 import { Box, Button, Popover, TextField, Tooltip } from '@mui/material';
 import type { Command } from 'prosemirror-state';
-import type { EditorView } from 'prosemirror-view';
 import { useState } from 'react';
 import { isSafeAddress, linkAt, setLink } from '@tea-pencil/core';
-
-interface Props {
-  view: EditorView | null;
-  disabled: boolean;
-  run(command: Command): void;
-}
+import { usePop } from '../../kit/focus';
+import { useOpened } from '../../opened/opened';
 
 /** What someone types as an address, with the scheme that they left out. */
 function completed(typed: string): string {
@@ -18,15 +13,17 @@ function completed(typed: string): string {
 }
 
 /** Makes a link of the selected words, changes one or takes it away. */
-export function LinkMenu({ view, disabled, run }: Props) {
-  const [at, setAt] = useState<HTMLElement | null>(null);
+export function LinkMenu({ disabled }: { disabled: boolean }) {
+  const { sheet, edit, toText } = useOpened();
+  const { open, close, props, transition } = usePop();
   const [address, setAddress] = useState('');
   const [href, setHref] = useState<string | null>(null);
   const wrong = /^[a-z][\w+.-]*:/i.test(address.trim()) && !isSafeAddress(address) && !/^[\w.-]+:\d/.test(address);
-  const act = (command: Command) => {
-    setAt(null);
-    run(command);
-  };
+  const act = (command: Command) =>
+    close(() => {
+      edit(command);
+      toText();
+    });
   return (
     <>
       <Tooltip title="Make a link of the selected words, change it or take it away">
@@ -35,12 +32,12 @@ export function LinkMenu({ view, disabled, run }: Props) {
             color="inherit"
             aria-haspopup="dialog"
             disabled={disabled}
-            onMouseDown={(event) => event.preventDefault()}
             onClick={(event) => {
+              const { view } = sheet.get();
               const words = view && linkAt(view.state);
               setHref(words?.href ?? null);
               setAddress(words?.href ?? '');
-              setAt(event.currentTarget);
+              open(event);
             }}
             sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}
           >
@@ -49,13 +46,9 @@ export function LinkMenu({ view, disabled, run }: Props) {
         </span>
       </Tooltip>
       <Popover
-        open={!!at}
-        anchorEl={at}
-        onClose={() => setAt(null)}
-        disableRestoreFocus
-        transitionDuration={0}
+        {...props}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        slotProps={{ paper: { role: 'dialog', 'aria-label': 'Link' } }}
+        slotProps={{ transition, paper: { role: 'dialog', 'aria-label': 'Link' } }}
       >
         <Box
           component="form"

@@ -1,17 +1,13 @@
 import { Button, Divider, Menu, MenuItem, Tooltip } from '@mui/material';
-import { useState } from 'react';
-import { tints, type Tint } from '@tea-pencil/core';
-
-interface Props {
-  disabled: boolean;
-  onWhole(): void;
-  onHighlight(tint: Tint): void;
-}
+import { tints } from '@tea-pencil/core';
+import { useActs } from '../../commands/acts';
+import { commandNamed, highlightCommand } from '../../commands/table';
+import { usePop } from '../../kit/focus';
 
 /** What else can be remarked: a passage highlighted without words, the whole manuscript. */
-export function RemarkMenu({ disabled, onWhole, onHighlight }: Props) {
-  const [at, setAt] = useState<HTMLElement | null>(null);
-  const close = () => setAt(null);
+export function RemarkMenu({ disabled }: { disabled: boolean }) {
+  const acts = useActs();
+  const { open, close, props, transition } = usePop();
   return (
     <>
       <Tooltip title="Highlight a passage without words, or comment on the whole">
@@ -21,36 +17,22 @@ export function RemarkMenu({ disabled, onWhole, onHighlight }: Props) {
             aria-label="Other remarks"
             aria-haspopup="menu"
             disabled={disabled}
-            onMouseDown={(event) => event.preventDefault()}
-            onClick={(event) => setAt(event.currentTarget)}
+            onClick={open}
             sx={{ py: 0.2, px: 0.5, minWidth: 0, color: 'text.secondary' }}
           >
             ▾
           </Button>
         </span>
       </Tooltip>
-      <Menu anchorEl={at} open={!!at} onClose={close} transitionDuration={0}>
+      <Menu {...props} slotProps={{ transition }}>
         {tints.map((tint) => (
-          <MenuItem
-            key={tint}
-            onClick={() => {
-              close();
-              onHighlight(tint);
-            }}
-          >
+          <MenuItem key={tint} onClick={() => close(() => acts.do(highlightCommand(tint)))}>
             <span className={`tint-choice tint-${tint}`} style={{ marginRight: 10 }} />
-            Highlight in {tint}
+            {commandNamed(highlightCommand(tint)).name}
           </MenuItem>
         ))}
         <Divider />
-        <MenuItem
-          onClick={() => {
-            close();
-            onWhole();
-          }}
-        >
-          Comment on the whole manuscript
-        </MenuItem>
+        <MenuItem onClick={() => close(() => acts.do('whole'))}>{commandNamed('whole').name}</MenuItem>
       </Menu>
     </>
   );

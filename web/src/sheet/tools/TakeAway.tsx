@@ -1,6 +1,7 @@
 import { Box, Button, Menu, MenuItem, Tooltip } from '@mui/material';
-import { memo, useState } from 'react';
-import type { LiveText } from '../../live/live-text';
+import { memo } from 'react';
+import { usePop } from '../../kit/focus';
+import { useOpened } from '../../opened/opened';
 
 const notHeld: [type: string, words: string][] = [
   ['table', 'tables (their text goes as paragraphs)'],
@@ -12,7 +13,8 @@ const notHeld: [type: string, words: string][] = [
 ];
 
 /** What the files cannot hold of this text, said before someone takes one. */
-function NotHeld({ text }: { text: LiveText }) {
+function NotHeld() {
+  const { text } = useOpened();
   const found = new Set<string>();
   text.snapshot().state?.doc.descendants((node) => {
     found.add(node.type.name);
@@ -23,8 +25,9 @@ function NotHeld({ text }: { text: LiveText }) {
 }
 
 /** Copies of the text as files. */
-export const TakeAway = memo(function TakeAway({ id, text }: { id: string; text: LiveText }) {
-  const [at, setAt] = useState<HTMLElement | null>(null);
+export const TakeAway = memo(function TakeAway() {
+  const { info } = useOpened();
+  const { at, open, close, props, transition } = usePop();
   const copies: [kind: string, label: string, explanation: string][] = [
     ['fair.docx', 'Fair copy, DOCX', 'The text as if every pending change were accepted'],
     ['fair.txt', 'Fair copy, plain text', 'Its words alone, a line a paragraph'],
@@ -42,23 +45,18 @@ export const TakeAway = memo(function TakeAway({ id, text }: { id: string; text:
   return (
     <>
       <Tooltip title="Download the text as a file">
-        <Button
-          color="inherit"
-          aria-haspopup="menu"
-          onClick={(event) => setAt(event.currentTarget)}
-          sx={{ fontWeight: 400, color: 'text.secondary' }}
-        >
+        <Button color="inherit" aria-haspopup="menu" onClick={open} sx={{ fontWeight: 400, color: 'text.secondary' }}>
           Take away
         </Button>
       </Tooltip>
-      <Menu anchorEl={at} open={!!at} onClose={() => setAt(null)}>
+      <Menu {...props} slotProps={{ transition }}>
         {copies.map(([kind, label, explanation]) => (
           <MenuItem
             key={kind}
             component="a"
-            href={`/api/manuscripts/${id}/copies/${kind}`}
+            href={`/api/manuscripts/${info.id}/copies/${kind}`}
             download
-            onClick={() => setAt(null)}
+            onClick={() => close()}
           >
             <Box>
               <Box sx={{ fontWeight: 600 }}>{label}</Box>
@@ -66,7 +64,7 @@ export const TakeAway = memo(function TakeAway({ id, text }: { id: string; text:
             </Box>
           </MenuItem>
         ))}
-        {at && <NotHeld text={text} />}
+        {at && <NotHeld />}
       </Menu>
     </>
   );

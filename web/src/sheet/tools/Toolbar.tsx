@@ -1,39 +1,19 @@
 import { Box, Button, MenuItem, Select, Tooltip } from '@mui/material';
-import { toggleMark } from 'prosemirror-commands';
-import { redo, redoDepth, undo, undoDepth } from 'prosemirror-history';
-import type { Command, EditorState } from 'prosemirror-state';
-import type { EditorView } from 'prosemirror-view';
+import { redoDepth, undoDepth } from 'prosemirror-history';
+import type { EditorState } from 'prosemirror-state';
 import { memo, useRef, type ReactNode } from 'react';
-import {
-  addColumn,
-  addRow,
-  deleteColumn,
-  deleteRow,
-  deleteTable,
-  insertFootnote,
-  insertRule,
-  insertTable,
-  isInTable,
-  linkAt,
-  schema,
-  setStyle,
-  shiftIndent,
-  shiftLevel,
-  toggleAlign,
-  toggleHeaderRow,
-  toggleList,
-  type ParagraphStyle,
-  type Tint,
-} from '@tea-pencil/core';
+import { isInTable, linkAt, schema, type MarkName, type ParagraphStyle } from '@tea-pencil/core';
+import { useActs, useCommands } from '../../commands/acts';
+import { commandNamed, styleCommand, styleLabels, titleOf } from '../../commands/table';
+import { useOpened } from '../../opened/opened';
 import type { Pictures } from '../editor/pictures';
 import { CommandMenu } from './CommandMenu';
 import { LinkMenu } from './LinkMenu';
 import { RemarkMenu } from './RemarkMenu';
-import { styleLabels } from '../../kit/style-names';
 import { WordsMenu } from './WordsMenu';
 
-const isOn = (state: EditorState, name: string) => {
-  const type = schema.marks[name]!;
+const isOn = (state: EditorState, name: MarkName) => {
+  const type = schema.marks[name];
   const { from, to, empty, $from } = state.selection;
   return empty ? !!type.isInSet(state.storedMarks ?? $from.marks()) : state.doc.rangeHasMark(from, to, type);
 };
@@ -51,55 +31,22 @@ export const toolFacts = (state: EditorState) => ({
 });
 
 interface Props extends ReturnType<typeof toolFacts> {
-  view: EditorView | null;
   pictures: Pictures;
   mayWrite: boolean;
-  mayRemark: boolean;
-  onComment(): void;
-  onWhole(): void;
-  onHighlight(tint: Tint): void;
-  onFind(): void;
 }
 
-/** The quiet line of commands above the sheet. */
-export const Toolbar = memo(function Toolbar({
-  view,
-  pictures,
-  mayWrite,
-  mayRemark,
-  onComment,
-  onWhole,
-  onHighlight,
-  onFind,
-  ...facts
-}: Props) {
-  const files = useRef<HTMLInputElement>(null);
-  const choosePicture: Command = () => {
-    files.current?.click();
-    return true;
-  };
-  const run = (command: Command) => {
-    if (!view) return;
-    command(view.state, view.dispatch, view);
-    view.focus();
-  };
-  const tool = (
-    label: string,
-    title: string,
-    command: Command,
-    content: ReactNode,
-    pressed?: boolean,
-    disabled?: boolean,
-  ) => (
-    <Tooltip title={title} key={label}>
+/** A button of a command in the table. */
+function Tool({ id, face, pressed, disabled }: { id: string; face: ReactNode; pressed?: boolean; disabled: boolean }) {
+  const acts = useActs();
+  return (
+    <Tooltip title={titleOf(id)}>
       <span>
         <Button
           color="inherit"
-          aria-label={label}
+          aria-label={typeof face === 'string' && face === commandNamed(id).name ? undefined : commandNamed(id).name}
           aria-pressed={pressed}
-          disabled={!mayWrite || disabled}
-          onMouseDown={(event) => event.preventDefault()}
-          onClick={() => run(command)}
+          disabled={disabled}
+          onClick={() => acts.do(id)}
           sx={{
             px: 0.9,
             py: 0.2,
@@ -107,128 +54,118 @@ export const Toolbar = memo(function Toolbar({
             bgcolor: pressed ? 'background.paper' : undefined,
           }}
         >
-          {content}
+          {face}
         </Button>
       </span>
     </Tooltip>
   );
-  const { style } = facts;
+}
+
+/** The style of the paragraph. It has the keyboard while it is open only; then the text has it again. */
+function StyleChoice({ style, disabled }: { style: ParagraphStyle; disabled: boolean }) {
+  const acts = useActs();
+  const { toText } = useOpened();
+  return (
+    <Select
+      variant="standard"
+      disableUnderline
+      value={styleLabels.some(([name]) => name === style) ? style : 'body'}
+      disabled={disabled}
+      inputProps={{ 'aria-label': 'Paragraph style' }}
+      sx={{ fontSize: 13, mr: 1, width: 96 }}
+      onChange={(event) => acts.do(styleCommand(event.target.value as ParagraphStyle))}
+      MenuProps={{ disableRestoreFocus: true, slotProps: { transition: { onExited: toText } } }}
+    >
+      {styleLabels.map(([name, label]) => (
+        <MenuItem key={name} value={name}>
+          {label}
+        </MenuItem>
+      ))}
+    </Select>
+  );
+}
+
+/** A file chosen for a picture goes where the caret is. */
+function PictureFile({ pictures }: { pictures: Pictures }) {
+  const { sheet } = useOpened();
+  const files = useRef<HTMLInputElement>(null);
+  useCommands({ picture: () => files.current?.click() });
+  return (
+    <input
+      ref={files}
+      type="file"
+      hidden
+      accept="image/png,image/jpeg,image/gif,image/webp"
+      aria-label="Picture file"
+      onChange={(event) => {
+        const file = event.target.files?.[0];
+        const { view } = sheet.get();
+        if (file && view) void pictures.insert(view, file);
+        event.target.value = '';
+      }}
+    />
+  );
+}
+
+/** The quiet line of commands above the sheet. */
+export const Toolbar = memo(function Toolbar({ pictures, mayWrite, ...facts }: Props) {
+  const { may } = useOpened();
+  const closed = !mayWrite;
   return (
     <Box
       role="toolbar"
       aria-label="Editing"
       sx={{ width: 640, display: 'flex', alignItems: 'center', gap: 0.25, height: 36 }}
     >
-      <Select
-        variant="standard"
-        disableUnderline
-        value={styleLabels.some(([name]) => name === style) ? style : 'body'}
-        disabled={!mayWrite}
-        inputProps={{ 'aria-label': 'Paragraph style' }}
-        sx={{ fontSize: 13, mr: 1, width: 96 }}
-        onChange={(event) => run(setStyle(event.target.value as ParagraphStyle))}
-      >
-        {styleLabels.map(([name, label]) => (
-          <MenuItem key={name} value={name}>
-            {label}
-          </MenuItem>
-        ))}
-      </Select>
-      {tool('Bold', 'Bold', toggleMark(schema.marks.bold!), <b>B</b>, facts.bold)}
-      {tool('Italic', 'Italic', toggleMark(schema.marks.italic!), <i className="serif">I</i>, facts.italic)}
-      {tool('Underline', 'Underline', toggleMark(schema.marks.underline!), <u>U</u>, facts.underline)}
-      <WordsMenu view={view} disabled={!mayWrite} run={run} />
-      <LinkMenu view={view} disabled={!mayWrite || !facts.linkable} run={run} />
+      <StyleChoice style={facts.style} disabled={closed} />
+      <Tool id="bold" face={<b>B</b>} pressed={facts.bold} disabled={closed} />
+      <Tool id="italic" face={<i className="serif">I</i>} pressed={facts.italic} disabled={closed} />
+      <Tool id="underline" face={<u>U</u>} pressed={facts.underline} disabled={closed} />
+      <WordsMenu disabled={closed} />
+      <LinkMenu disabled={closed || !facts.linkable} />
       <CommandMenu
         label="List"
         title="Make a list of these paragraphs, or paragraphs of a list"
-        disabled={!mayWrite}
-        run={run}
-        commands={[
-          ['Bulleted', toggleList('bullet')],
-          ['Numbered', toggleList('number')],
-          ['A level in', shiftLevel(1)],
-          ['A level out', shiftLevel(-1)],
-        ]}
+        disabled={closed}
+        commands={['bulleted', 'numbered', 'level in', 'level out']}
       />
       <CommandMenu
         label="Align"
         title="Alignment and indentation of these paragraphs"
-        disabled={!mayWrite}
-        run={run}
-        commands={[
-          ['Centred', toggleAlign('center')],
-          ['To the right', toggleAlign('right')],
-          ['Justified', toggleAlign('justify')],
-          ['Indent', shiftIndent(1)],
-          ['Indent less', shiftIndent(-1)],
-        ]}
+        disabled={closed}
+        commands={['centred', 'right', 'justified', 'indent', 'indent less']}
       />
       {facts.inTable ? (
         <CommandMenu
           label="Table"
           title="Rows and columns of this table"
-          disabled={!mayWrite}
-          run={run}
+          disabled={closed}
           commands={[
-            ['Row above', addRow('above')],
-            ['Row below', addRow('below')],
-            ['Column before', addColumn('before')],
-            ['Column behind', addColumn('behind')],
-            ['Header row', toggleHeaderRow],
-            ['Delete this row', deleteRow],
-            ['Delete this column', deleteColumn],
-            ['Delete the table', deleteTable],
+            'row above',
+            'row below',
+            'column before',
+            'column behind',
+            'header row',
+            'delete row',
+            'delete column',
+            'delete table',
           ]}
         />
       ) : (
         <CommandMenu
           label="Insert"
           title="A picture, a table, a footnote, a line across"
-          disabled={!mayWrite}
-          run={run}
-          commands={[
-            ['Picture…', choosePicture],
-            ['Table, 3 by 3', insertTable(3, 3)],
-            ['Footnote', insertFootnote('')],
-            ['Line across', insertRule],
-          ]}
+          disabled={closed}
+          commands={['picture', 'table', 'footnote', 'rule']}
         />
       )}
-      <input
-        ref={files}
-        type="file"
-        hidden
-        accept="image/png,image/jpeg,image/gif,image/webp"
-        aria-label="Picture file"
-        onChange={(event) => {
-          const file = event.target.files?.[0];
-          if (file && view) void pictures.insert(view, file);
-          event.target.value = '';
-        }}
-      />
-      {tool('Undo', 'Take back what you did last', undo, '↶', undefined, !facts.undoable)}
-      {tool('Redo', 'Do again what you took back', redo, '↷', undefined, !facts.redoable)}
+      <PictureFile pictures={pictures} />
+      <Tool id="undo" face="↶" disabled={closed || !facts.undoable} />
+      <Tool id="redo" face="↷" disabled={closed || !facts.redoable} />
       <Box sx={{ flex: 1 }} />
-      <Tooltip title="Find words throughout, and replace them as one sweep (F3)">
-        <Button color="inherit" onClick={onFind} sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}>
-          Find
-        </Button>
-      </Tooltip>
-      <Tooltip title="Comment on the selected words (F4)">
-        <span>
-          <Button
-            color="inherit"
-            disabled={!mayRemark}
-            onMouseDown={(event) => event.preventDefault()}
-            onClick={onComment}
-            sx={{ py: 0.2, color: 'text.secondary' }}
-          >
-            Comment
-          </Button>
-        </span>
-      </Tooltip>
-      <RemarkMenu disabled={!mayRemark} onWhole={onWhole} onHighlight={onHighlight} />
+      <Tool id="find" face="Find" disabled={false} />
+      <Tool id="comment" face="Comment" disabled={!may.remark} />
+      <RemarkMenu disabled={!may.remark} />
     </Box>
   );
 });

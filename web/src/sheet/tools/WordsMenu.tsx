@@ -1,8 +1,10 @@
 import { Box, Button, Popover, Tooltip } from '@mui/material';
-import type { Command, EditorState } from 'prosemirror-state';
-import type { EditorView } from 'prosemirror-view';
-import { useState, type ReactNode } from 'react';
+import type { EditorState } from 'prosemirror-state';
+import type { ReactNode } from 'react';
 import { highlightColours, schema, setWords, wordColours, type PropertyMarkName } from '@tea-pencil/core';
+import { usePop } from '../../kit/focus';
+import { useStore } from '../../kit/store';
+import { useOpened } from '../../opened/opened';
 
 const sizes: [value: number | null, label: string][] = [
   [9, 'Small'],
@@ -19,15 +21,11 @@ function valueOf(state: EditorState, name: PropertyMarkName): unknown {
   return mark ? ((mark.attrs.value as unknown) ?? true) : null;
 }
 
-interface Props {
-  view: EditorView | null;
-  disabled: boolean;
-  run(command: Command): void;
-}
-
 /** The look of words beyond bold, italic and underline. */
-export function WordsMenu({ view, disabled, run }: Props) {
-  const [at, setAt] = useState<HTMLElement | null>(null);
+export function WordsMenu({ disabled }: { disabled: boolean }) {
+  const { sheet, edit, toText } = useOpened();
+  const { at, open, close, props, transition } = usePop();
+  const { view } = useStore(sheet);
   const row = (label: string, children: ReactNode) => (
     <Box role="group" aria-label={label} sx={{ display: 'flex', alignItems: 'center', gap: 0.5, mb: 0.75 }}>
       <Box sx={{ width: 68, color: 'text.secondary', fontSize: 12 }}>{label}</Box>
@@ -50,11 +48,12 @@ export function WordsMenu({ view, disabled, run }: Props) {
           color="inherit"
           aria-label={`${group}: ${label}`}
           aria-pressed={chosen}
-          onMouseDown={(event) => event.preventDefault()}
-          onClick={() => {
-            setAt(null);
-            run(setWords(name, off && chosen ? null : value));
-          }}
+          onClick={() =>
+            close(() => {
+              edit(setWords(name, off && chosen ? null : value));
+              toText();
+            })
+          }
           sx={{
             minWidth: 32,
             px: 0.75,
@@ -79,8 +78,7 @@ export function WordsMenu({ view, disabled, run }: Props) {
             aria-label="Colour and size"
             aria-haspopup="dialog"
             disabled={disabled}
-            onMouseDown={(event) => event.preventDefault()}
-            onClick={(event) => setAt(event.currentTarget)}
+            onClick={open}
             sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}
           >
             Words
@@ -88,13 +86,9 @@ export function WordsMenu({ view, disabled, run }: Props) {
         </span>
       </Tooltip>
       <Popover
-        open={!!at}
-        anchorEl={at}
-        onClose={() => setAt(null)}
-        disableRestoreFocus
-        transitionDuration={0}
+        {...props}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        slotProps={{ paper: { sx: { p: 1.5, pb: 0.75 }, role: 'dialog', 'aria-label': 'Colour and size' } }}
+        slotProps={{ transition, paper: { sx: { p: 1.5, pb: 0.75 }, role: 'dialog', 'aria-label': 'Colour and size' } }}
       >
         {at && (
           <>

@@ -1,0 +1,34 @@
+import { useMutation, useQueryClient, type QueryKey } from '@tanstack/react-query';
+import { useSnackbar } from 'notistack';
+import { useCallback } from 'react';
+import { request, type Refused } from './client';
+
+interface Asked {
+  method: 'POST' | 'PUT' | 'PATCH' | 'DELETE';
+  path: string;
+  body?: object | undefined;
+  /** What is done as soon as it is kept, before what has changed is fetched again. */
+  then?: (() => void) | undefined;
+}
+
+/**
+ * Asks the server to change something, and fetches again what that changes. What is refused is said and thrown on.
+ * @param changed under which key what it changes is kept
+ */
+export function useAsking(changed: QueryKey) {
+  const queries = useQueryClient();
+  const { enqueueSnackbar } = useSnackbar();
+  const { mutateAsync } = useMutation<unknown, Refused | Error, Asked>({
+    mutationFn: ({ method, path, body }) => request(method, path, body),
+    onSuccess: (_, { then }) => {
+      then?.();
+      return queries.invalidateQueries({ queryKey: changed });
+    },
+    onError: ({ message }) => void enqueueSnackbar(message),
+  });
+  return useCallback(
+    <T = void>(method: Asked['method'], path: string, body?: object, then?: () => void) =>
+      mutateAsync({ method, path, body, then }) as Promise<T>,
+    [mutateAsync],
+  );
+}

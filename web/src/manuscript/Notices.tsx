@@ -1,0 +1,108 @@
+import { Alert, Box, Button } from '@mui/material';
+import { useState } from 'react';
+import { useLocation, useNavigate } from 'react-router';
+import type { Loss } from '@tea-pencil/core';
+import type { NotTaken } from '../live/hearer';
+import type { Kept } from '../live/live-text';
+
+/** What is said across the top of a manuscript. */
+
+const connection: Partial<Record<Kept, string>> = {
+  offline:
+    'The connection to the server is lost. You can go on writing; your words stay in this window and are sent when it is back.',
+  waiting:
+    'The server cannot keep anything just now. You can go on writing; your words stay in this window and are sent again by themselves.',
+};
+
+/** Why what is written is not kept yet. */
+export function Connection({ kept }: { kept: Kept }) {
+  const words = connection[kept];
+  return words ? (
+    <Alert severity="warning" icon={false} square sx={{ py: 0, justifyContent: 'center' }}>
+      {words}
+    </Alert>
+  ) : null;
+}
+
+/** After a file has come in: what it held that a manuscript cannot. */
+export function JustIn({ losses }: { losses: Loss[] }) {
+  const location = useLocation();
+  const navigate = useNavigate();
+  if (!(location.state as { justIn?: boolean } | null)?.justIn) return null;
+  const close = () => void navigate(location.pathname, { replace: true, state: null });
+  return (
+    <Alert
+      severity="info"
+      icon={false}
+      square
+      onClose={close}
+      sx={{
+        py: 0.25,
+        bgcolor: 'background.paper',
+        color: 'text.primary',
+        borderBottom: '1px solid',
+        borderColor: 'divider',
+      }}
+    >
+      {losses.length ? (
+        <>
+          The file came in with its text, changes and comments. Not held here: {counted(losses)}. The file itself is as
+          it was.
+        </>
+      ) : (
+        'The file came in whole: its text, changes and comments are all here.'
+      )}
+    </Alert>
+  );
+}
+
+const counted = (losses: readonly Loss[]) =>
+  losses
+    .map(({ what, where, howMany }) => `${what} (${where}), ${howMany === 1 ? 'once' : `${howMany} times`}`)
+    .join('; ');
+
+/** A text that had come to harm says so until one has read it. */
+export function Mended({ id, mends }: { id: string; mends: Loss[] }) {
+  const key = `mended ${id}`;
+  const [read, setRead] = useState(() => Number(localStorage.getItem(key) ?? 0));
+  if (mends.length <= read) return null;
+  const close = () => {
+    localStorage.setItem(key, String(mends.length));
+    setRead(mends.length);
+  };
+  return (
+    <Alert severity="warning" icon={false} square onClose={close} sx={{ py: 0.25 }}>
+      This text had come to harm where it is kept, and was mended as well as could be: {counted(mends)}. Whatever was
+      written before is still in its log.
+    </Alert>
+  );
+}
+
+/** What was not taken in, to be copied. */
+export function Tray({ items, onClose }: { items: readonly NotTaken[]; onClose(): void }) {
+  if (!items.length) return null;
+  return (
+    <Alert
+      severity="warning"
+      icon={false}
+      square
+      action={
+        <Button color="inherit" size="small" onClick={onClose}>
+          Close
+        </Button>
+      }
+    >
+      <strong>Not taken in.</strong> The text is again as the server has it.
+      {items.map(({ reason, words }, i) => (
+        <Box key={i} sx={{ mt: 0.5 }}>
+          {reason} {words && 'Your words, to copy:'}{' '}
+          {words && (
+            <Box component="span" className="serif" sx={{ userSelect: 'all' }}>
+              {words}
+            </Box>
+          )}
+        </Box>
+      ))}
+    </Alert>
+  );
+}

@@ -1,0 +1,17 @@
+import type { Remark } from '@tea-pencil/core';
+
+/** A comment that is being begun: on words, at a place, or on the whole. */
+export interface Begun {
+  from: number;
+  to: number;
+  quote: string;
+  whole: boolean;
+}
+
+/** What is sent: words, and whom they ask, which wording they propose, whether they are for oneself. */
+export interface Written {
+  body: Remark;
+  query?: { to: string };
+  proposal?: { words: string };
+  toSelf?: boolean;
+}

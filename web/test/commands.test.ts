@@ -1,0 +1,34 @@
+import { commandOf, commands, keyWords, titleOf, type Where } from '../src/commands/table';
+
+const all = Object.entries(commands);
+
+test('a key means one thing in one place', () => {
+  for (const where of ['anywhere', 'sheet', 'read-through', 'talk margin'] satisfies Where[]) {
+    const keys = all.flatMap(([, entry]) => (entry.where === where && entry.key ? [entry.key] : []));
+    expect(keys.length).toBeGreaterThan(2);
+    expect(new Set(keys).size).toBe(keys.length);
+  }
+});
+
+test('every key with its command is found from what a keyboard tells, in its place only', () => {
+  for (const [id, { key, where }] of all) {
+    if (!key || where === 'sheet') continue;
+    const shiftKey = key.startsWith('Shift-');
+    const told = key.replace('Shift-', '');
+    expect([id, commandOf({ key: told, shiftKey }, where)]).toEqual([id, id]);
+    if (shiftKey || told.length > 1) continue;
+    // Caps lock is no other command.
+    expect([id, commandOf({ key: told.toUpperCase(), shiftKey }, where)]).toEqual([id, id]);
+  }
+  expect(commandOf({ key: 'j', shiftKey: false }, 'anywhere')).toBeNull();
+});
+
+test('a question mark typed with Shift is the question mark', () => {
+  expect(commandOf({ key: '?', shiftKey: true }, 'anywhere')).toBe('keys');
+});
+
+test('what a button says on pointing has its key', () => {
+  expect(titleOf('find')).toBe('Find and replace (F3)');
+  expect(titleOf('margin')).toContain(keyWords('Shift-F4'));
+  for (const [id, { key }] of all) if (key) expect(titleOf(id)).toContain(`(${keyWords(key)})`);
+});
