@@ -52,7 +52,7 @@ async function byMouse({ name }: Entry): Promise<void> {
     if (await item.count()) return item.click();
     await page.keyboard.press('Escape');
     await expect(page.getByRole('menu')).toHaveCount(0);
-    expect([menu, await focused()]).toEqual([menu, 'the text']);
+    await expect.poll(focused, menu).toBe('the text');
   }
   throw new Error(`“${name}” is nowhere above the sheet`);
 }

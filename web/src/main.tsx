@@ -17,6 +17,9 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { App } from './app/App';
 
+// A page of before the server was renewed asks for parts that are gone; the new page has them.
+addEventListener('vite:preloadError', () => navigator.onLine && location.reload());
+
 const styles = createCache({ key: 'tp', nonce });
 
 createRoot(document.getElementById('root')!).render(

@@ -15,7 +15,7 @@ const groups: [where: Where, title: string][] = [
 /** The keys of one place, from the table of commands. */
 function Group({ where, title }: { where: Where; title: string }) {
   return (
-    <section aria-label={title}>
+    <Box component="section" aria-label={title} sx={{ breakInside: 'avoid', mb: 2.5 }}>
       <Box sx={{ fontWeight: 600, mb: 1 }}>{title}</Box>
       {Object.entries(commands).map(
         ([id, { where: holds, key, says, name }]) =>
@@ -29,7 +29,7 @@ function Group({ where, title }: { where: Where; title: string }) {
             </Box>
           ),
       )}
-    </section>
+    </Box>
   );
 }
 
@@ -50,7 +50,7 @@ export function Keys() {
       slotProps={{ transition: { onExited } }}
     >
       <DialogTitle>Keys</DialogTitle>
-      <DialogContent tabIndex={0} sx={{ display: 'grid', gridTemplateColumns: 'repeat(auto-fit, minmax(250px, 1fr))', gap: 3 }}>
+      <DialogContent tabIndex={0} sx={{ columns: '250px 3', columnGap: 4 }}>
         {groups.map(([where, title]) => (
           <Group key={where} where={where} title={title} />
         ))}

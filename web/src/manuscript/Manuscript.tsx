@@ -43,7 +43,12 @@ function Open({ info, me }: { info: ManuscriptInfo; me: Self }) {
   const { opened, acts, rule, snapshot, drawings, notTaken, copied } = useOpening(info, me, looking.look);
   useKeyboard(acts);
   if (snapshot.kept === 'gone')
-    return <Message title="This manuscript cannot be opened" text={snapshot.problem ?? ''} home />;
+    return (
+      <>
+        <Tray items={notTaken} onClose={copied} />
+        <Message title="This manuscript cannot be opened" text={snapshot.problem ?? ''} home />
+      </>
+    );
   return (
     <OpenedProvider value={opened}>
       <LookingProvider value={looking}>

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import type { Loss } from '@tea-pencil/core';
 import type { NotTaken } from '../live/hearer';
-import type { Kept } from '../live/live-text';
+import type { Kept } from '../live/synced-text';
 
 /** What is said across the top of a manuscript. */
 
@@ -92,7 +92,7 @@ export function Tray({ items, onClose }: { items: readonly NotTaken[]; onClose()
         </Button>
       }
     >
-      <strong>Not taken in.</strong> The text is again as the server has it.
+      <strong>Not taken in.</strong>
       {items.map(({ reason, words }, i) => (
         <Box key={i} sx={{ mt: 0.5 }}>
           {reason} {words && 'Your words, to copy:'}{' '}

@@ -1,0 +1,313 @@
+import { collab, getVersion, receiveTransaction, sendableSteps } from 'prosemirror-collab';
+import { history } from 'prosemirror-history';
+import { Node } from 'prosemirror-model';
+import { EditorState, TextSelection, type Plugin, type Transaction } from 'prosemirror-state';
+import { Step, type Mapping } from 'prosemirror-transform';
+import { nanoid } from 'nanoid';
+import { sameValue, schema, toDate, type Stamp } from '@tea-pencil/core';
+import type { Joined, Missed, Outcome, Steps, WholeText } from '@tea-pencil/wire';
+import { batchesOf, corrected, wordsIn, type Batch } from './batches';
+import { Channel, type Heard } from './channel';
+import { nobody, type Hearer } from './hearer';
+import { Places } from './places';
+
+/** How a text stands to the server. */
+export type Kept = 'opening' | 'kept' | 'keeping' | 'waiting' | 'offline' | 'gone';
+
+/** A text as it is at a moment. */
+export interface Synced {
+  state: EditorState | null;
+  kept: Kept;
+  /** Why the manuscript cannot be shown. */
+  problem: string | null;
+}
+
+/** How long one waits before asking a server again that cannot keep anything. */
+const laterPause = 1500;
+
+/** The JSON of a text as it was sent (RFC 1952, gzip). */
+const unpacked = (bytes: Uint8Array): Promise<unknown> =>
+  new Response(new Blob([new Uint8Array(bytes)]).stream().pipeThrough(new DecompressionStream('gzip'))).json();
+
+/**
+ * A manuscript's text and its exchange of steps with the server: what comes is taken in, what is written is sent until
+ * it is kept. What the server does not take in is handed over to be copied, always.
+ */
+export class SyncedText<Shown extends Synced> {
+  protected snapshotNow: Shown;
+  readonly #listeners = new Set<() => void>();
+  protected readonly client = nanoid(12);
+  protected readonly channel: Channel;
+  /** Where the others are. */
+  readonly places: Places;
+  #sending = false;
+  /** The text as the server is known to have it, without what is not kept yet. */
+  #base: Node | null = null;
+  /** Whether what is not kept yet has been carried over what others did. */
+  #carried = false;
+  protected hearer: Hearer = nobody;
+
+  constructor(
+    first: Shown,
+    readonly manuscript: string,
+    readonly me: string,
+    readonly plugins: () => Plugin[],
+    connect?: ConstructorParameters<typeof Channel>[2],
+  ) {
+    this.snapshotNow = first;
+    const heard: Heard = {
+      connect: () => void this.#join(),
+      lost: () => {
+        this.#mark('offline');
+        this.places.lost();
+      },
+      steps: (message) => this.#receive(message),
+      presence: (message) => this.places.hear(message),
+      gone: (client) => this.places.gone(client),
+      changed: (what) => this.hearer.changed(what),
+      removed: (problem) => this.#close(problem),
+      signedOut: () => this.hearer.signedOut(),
+    };
+    this.channel = new Channel(manuscript, heard, connect);
+    this.places = new Places(this.client, this.channel, () => this.snapshotNow.state);
+  }
+
+  /** Connects, and stays connected until closed. */
+  open(hearer: Hearer): () => void {
+    this.hearer = hearer;
+    const close = this.channel.open();
+    const forget = this.places.open();
+    return () => {
+      forget();
+      close();
+    };
+  }
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.#listeners.add(listener);
+    return () => this.#listeners.delete(listener);
+  };
+  snapshot = (): Shown => this.snapshotNow;
+
+  readonly #mapped = new Set<(mapping: Mapping) => void>();
+  /** Calls back with how positions have moved, whoever edited. */
+  onMapping(listener: (mapping: Mapping) => void): () => void {
+    this.#mapped.add(listener);
+    return () => this.#mapped.delete(listener);
+  }
+
+  /** Shows something else of it. */
+  protected show(part: Partial<Shown>): void {
+    this.snapshotNow = { ...this.snapshotNow, ...part };
+    for (const listener of this.#listeners) listener();
+  }
+
+  #mark(kept: Kept): void {
+    this.show({ kept } as Partial<Shown>);
+  }
+
+  protected stamp = (): Stamp => ({ author: this.me, date: toDate(new Date()), newChange: () => nanoid(12) });
+
+  /** Applies what was written here, and sends it. */
+  protected apply(before: EditorState, tr: Transaction): void {
+    const state = before.apply(tr);
+    if (tr.docChanged) for (const listener of this.#mapped) listener(tr.mapping);
+    this.#stand(state);
+    void this.#send();
+  }
+
+  #stand(state: EditorState): void {
+    const waiting = sendableSteps(state) !== null;
+    if (!waiting) {
+      this.#base = state.doc;
+      this.#carried = false;
+    }
+    const { kept } = this.snapshotNow;
+    const held = kept === 'offline' || (kept === 'waiting' && waiting);
+    this.show({ state, kept: held ? kept : waiting ? 'keeping' : 'kept' } as Partial<Shown>);
+    this.places.moved();
+  }
+
+  async #join(): Promise<void> {
+    const { state } = this.snapshotNow;
+    const from = state ? { version: getVersion(state) } : {};
+    const joined = await this.channel.ask<Joined>('join', { ...from, client: this.client });
+    if (!joined) {
+      // Lost on the way, though the connection stands: asked again.
+      setTimeout(() => this.channel.connected && void this.#join(), laterPause);
+      return;
+    }
+    if ('refused' in joined) return this.#close(joined.refused);
+    if ('later' in joined) return this.#askLater();
+    if ('packed' in joined) await this.#begin(joined);
+    else {
+      this.#mark('kept');
+      this.#takeIn(joined);
+    }
+    // What was said of people, threads and decisions meanwhile has been missed.
+    if (state) for (const what of ['people', 'threads', 'ledger'] as const) this.hearer.changed(what);
+    this.places.arrived();
+  }
+
+  /** The server cannot keep anything just now: the words wait here. */
+  #askLater(): void {
+    this.#mark('waiting');
+    setTimeout(() => this.channel.connected && void this.#join(), laterPause);
+  }
+
+  /** Begins with the server's text. What has been written until this moment and is not kept is handed over. */
+  async #begin({ version, packed }: WholeText, reason = 'The text on the server has changed too far.'): Promise<void> {
+    const doc = Node.fromJSON(schema, await unpacked(packed));
+    const words = this.#unkeptWords();
+    this.#startFrom(doc, version);
+    this.places.forget();
+    if (words) this.hearer.notTaken({ reason, words });
+  }
+
+  /** It cannot be shown any more; what is not kept is handed over. */
+  #close(problem: string): void {
+    const words = this.#unkeptWords();
+    this.show({ kept: 'gone', problem } as Partial<Shown>);
+    if (words) this.hearer.notTaken({ reason: problem, words });
+  }
+
+  #startFrom(doc: Node, version: number): void {
+    const state = EditorState.create({
+      doc,
+      plugins: [...this.plugins(), history({ newGroupDelay: 700 }), collab({ version, clientID: this.client })],
+    });
+    this.#sending = false;
+    this.#base = doc;
+    this.#carried = false;
+    this.show({ state, kept: 'kept', problem: null } as Partial<Shown>);
+  }
+
+  #receive(message: Steps): void {
+    const { state } = this.snapshotNow;
+    if (!state) return;
+    const { version, steps } = message;
+    const mine = getVersion(state);
+    if (version + steps.length <= mine) return; // had it already
+    if (version > mine) return void this.#join(); // something between was missed
+    this.#takeIn(message);
+    if (message.intents?.includes('decision')) this.hearer.changed('ledger');
+  }
+
+  /** Takes in steps, those of one client after those of another; one's own are confirmed by it. */
+  #takeIn({ version, steps, clients }: Missed): void {
+    const { state } = this.snapshotNow;
+    if (!state) return;
+    let now = state;
+    for (let i = getVersion(state) - version; i < steps.length;) {
+      const client = clients[i]!;
+      let end = i;
+      while (end < steps.length && clients[end] === client) end++;
+      const run = steps.slice(i, end);
+      if (client === this.client && !this.#areMine(now, run)) return void this.#startAgain();
+      const parsed = run.map((json) => Step.fromJSON(schema, json));
+      const tr = receiveTransaction(
+        now,
+        parsed,
+        parsed.map(() => client),
+        { mapSelectionBackward: true },
+      ).setMeta('remote', true);
+      this.#base = parsed.reduce((doc, step) => step.apply(doc).doc!, this.#base!);
+      this.#carried ||= client !== this.client;
+      this.places.passed(parsed);
+      now = now.apply(tr);
+      if (tr.docChanged) for (const listener of this.#mapped) listener(tr.mapping);
+      i = end;
+    }
+    this.#stand(now);
+    void this.#send();
+  }
+
+  /** Whether steps that the server has as mine are those I hold: it carries them over others' steps as I do. */
+  #areMine(state: EditorState, run: readonly object[]): boolean {
+    const own = sendableSteps(state)?.steps ?? [];
+    return run.every((json, k) => own[k] && sameValue(own[k]!.toJSON(), json));
+  }
+
+  /** Sends what is not kept yet, batch after batch. */
+  async #send(): Promise<void> {
+    const { kept } = this.snapshotNow;
+    if (this.#sending || !this.snapshotNow.state || kept === 'offline' || kept === 'waiting') return;
+    this.#putRight();
+    const { state } = this.snapshotNow;
+    const [batch] = batchesOf(state);
+    if (!batch) return;
+    this.#sending = true;
+    const version = getVersion(state);
+    const steps = batch.steps.map((step) => step.toJSON() as object);
+    const { intent } = batch;
+    const answer = await this.channel.ask<Outcome>('submit', { version, steps, intent, client: this.client });
+    this.#sending = false;
+    if (answer && 'refused' in answer) return this.#startAgain(answer.refused);
+    if (answer && 'later' in answer) return this.#askLater();
+    if (!answer) {
+      // No answer in a long while: ask again what is kept, unless the connection itself has gone.
+      setTimeout(() => this.channel.connected && void this.#join(), 1000);
+      return;
+    }
+    // The steps of a batch come to its sender as to everyone, before the answer; what is missing after it is fetched.
+    const mine = getVersion(this.snapshotNow.state!);
+    if ('taken' in answer ? mine < answer.version : mine === version) await this.#join();
+    else void this.#send();
+  }
+
+  /**
+   * What others did may have made wrong what is not kept yet; and edits that are right one by one (such as those that
+   * undo one another) may come to something that is not, taken together. Then it is corrected before it is sent.
+   */
+  #putRight(): void {
+    const { state } = this.snapshotNow;
+    const batches = batchesOf(state!);
+    if (!this.#carried && (batches[0]?.steps.length ?? 0) < 2 && batches.length < 2) return;
+    this.#carried = false;
+    const right = corrected(this.#base!, batches, this.stamp());
+    if (!right) return;
+    if (batches.length === 1) {
+      const { tr } = state!;
+      for (const step of right[0]!.steps.slice(batches[0]!.steps.length)) tr.step(step);
+      this.#stand(state!.apply(tr.setMeta('intent', 'pencil').setMeta('addToHistory', false)));
+    } else this.#writeAgain(right);
+  }
+
+  /** What is not kept yet, written anew on the server's text. */
+  #writeAgain(batches: readonly Batch[]): void {
+    const { state } = this.snapshotNow;
+    const { head } = state!.selection;
+    this.#startFrom(this.#base!, getVersion(state!));
+    const base = this.#base;
+    let now = this.snapshotNow.state!;
+    for (const { steps, intent } of batches) {
+      const { tr } = now;
+      for (const step of steps) tr.step(step);
+      now = now.apply(tr.setMeta('intent', intent));
+    }
+    const { tr } = now;
+    now = now.apply(tr.setSelection(TextSelection.near(tr.doc.resolve(Math.min(head, tr.doc.content.size)))));
+    this.#stand(now);
+    if (sendableSteps(now)) this.#base = base;
+  }
+
+  /** Goes back to the server's text, whole; what was written and not kept is handed over to be copied. */
+  async #startAgain(reason?: string): Promise<void> {
+    const joined = await this.channel.ask<Joined>('join', { client: this.client });
+    if (joined && 'packed' in joined) return this.#begin(joined, reason);
+    if (joined && 'refused' in joined) return this.#close(joined.refused);
+    // Lost on the way: the words are here still, and are refused again when they are sent again.
+    setTimeout(() => this.channel.connected && void this.#join(), laterPause);
+  }
+
+  /** Whether something was written that the server has not confirmed. */
+  hasUnkept(): boolean {
+    const { state } = this.snapshotNow;
+    return !!state && sendableSteps(state) !== null;
+  }
+
+  #unkeptWords(): string {
+    const { state } = this.snapshotNow;
+    return wordsIn((state && sendableSteps(state)?.steps) ?? []);
+  }
+}
