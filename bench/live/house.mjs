@@ -90,7 +90,28 @@ export async function house(home) {
       'INSERT INTO changes (manuscript_id, change_id, author, date) SELECT $1, * FROM unnest($2::text[], $3::text[], $4::text[])',
       [id, changes.map(([one]) => one), changes.map(([, { author }]) => author), changes.map(([, { date }]) => date)],
     );
+    // What the server itself would tell of the text.
+    const { summaryOf } = await import(path.join(root, 'server/dist/database/kept-text.js'));
+    await pool.query('INSERT INTO summaries VALUES ($1, $2, $3)', [id, version, JSON.stringify(summaryOf(doc))]);
     return json.length;
+  }
+
+  /** Gives a manuscript so many steps of history: a letter put at the front and taken away again. */
+  async function log(id, howMany, author) {
+    const [step, back] = [
+      { stepType: 'replace', from: 1, to: 1, slice: { content: [{ type: 'text', text: 'x' }] } },
+      { stepType: 'replace', from: 1, to: 2 },
+    ].map((one) => JSON.stringify(one));
+    await pool.query(
+      `INSERT INTO steps (manuscript_id, version, step, ranges, author, intent, client)
+       SELECT $1, n, CASE WHEN n % 2 = 0 THEN $2::jsonb ELSE $3::jsonb END,
+         CASE WHEN n % 2 = 0 THEN '{1,0,1}'::int[] ELSE '{1,1,0}'::int[] END, $4, 'ink', 'seed'
+       FROM generate_series(0, $5 - 1) n`,
+      [id, step, back, author, howMany],
+    );
+    // As they are made with every checkpoint.
+    const { composeSpans } = await import(path.join(root, 'server/dist/live/checkpoint-task.js'));
+    await composeSpans(pool, id, howMany);
   }
 
   const close = async () => {
@@ -98,5 +119,5 @@ export async function house(home) {
     await pool.end();
     cluster.stop();
   };
-  return { url, pool, serve, signIn, keep, close };
+  return { url, pool, serve, signIn, keep, log, close };
 }

@@ -1,10 +1,10 @@
 import type { ChangeKind, Loss } from '@tea-pencil/core';
 import type { Colleague, Role } from './people.js';
 
-/** A stroke of the desk's strip: where pending changes are, from 0 (start) to 1 (end of the text), and whose hue. */
-export interface Stroke {
-  at: number;
-  hue: number;
+/** Where pending changes are along a text: it is cut into equal parts, and those with changes have a hue. */
+export interface Spine {
+  parts: number;
+  strokes: [part: number, hue: number][];
 }
 
 /** A line of the desk. */
@@ -19,7 +19,7 @@ export interface DeskLine {
   openThreads: number;
   /** How many answers each person owes. */
   owed: { person: string; name: string; answers: number }[];
-  spine: Stroke[];
+  spine: Spine;
   /** ISO 8601. */
   touchedAt: string;
   touchedBy: string;

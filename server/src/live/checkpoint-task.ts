@@ -16,7 +16,7 @@ let pool: pg.Pool | undefined;
 const database = () => (pool ??= poolOf((workerData as { databaseUrl: string }).databaseUrl, 1));
 
 /** Composes the maps of whole spans that have ended, the longer ones of the shorter. */
-async function composeSpans(client: pg.Pool, manuscript: string, version: number): Promise<void> {
+export async function composeSpans(client: pg.Pool, manuscript: string, version: number): Promise<void> {
   const last = await client.query<{ n: number }>(
     'SELECT coalesce(max(n), -1) AS n FROM step_spans WHERE manuscript_id = $1 AND level = 1',
     [manuscript],

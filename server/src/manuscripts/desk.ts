@@ -44,7 +44,7 @@ export class Desk {
         kinds,
         openThreads: threads.get(id) ?? 0,
         owed: owed.get(id) ?? [],
-        spine: spine.map(([part, author]) => ({ at: part / parts, hue: hues.get(`${id} ${author}`) ?? 0 })),
+        spine: { parts, strokes: spine.map(([part, author]) => [part, hues.get(`${id} ${author}`) ?? 0]) },
         touchedAt: touched_at.toISOString(),
         touchedBy: touched_by,
         touchedByName: touched_by_name,

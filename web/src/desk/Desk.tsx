@@ -1,27 +1,17 @@
 import { keys } from '../api/keys';
-import {
-  Box,
-  Button,
-  Dialog,
-  DialogActions,
-  DialogContent,
-  DialogTitle,
-  LinearProgress,
-  TextField,
-  Tooltip,
-  Typography,
-} from '@mui/material';
+import { Box, Button, LinearProgress, Tooltip, Typography } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { formatDistanceToNow } from 'date-fns';
 import { useSnackbar } from 'notistack';
-import { useCallback, useEffect, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
-import type { Loss } from '@tea-pencil/core';
-import { request, sendFile } from '../api/client';
+import { request } from '../api/client';
 import type { DeskLine } from '@tea-pencil/wire';
 import { roleWords, useDesk, useMe } from '../api/queries';
 import { useMode } from '../theme/mode';
 import { Message } from '../kit/Message';
+import { Progress, Refusal, useBringingIn } from './bringing-in';
+import { NameDialog } from './NameDialog';
 import { Pencil } from '../kit/Pencil';
 import { PostLink } from '../post/PostLink';
 import { MyMenu } from '../people/MyMenu';
@@ -42,8 +32,8 @@ function Strip({ entry }: { entry: DeskLine }) {
       aria-label={`${entry.pending} pending changes along the text`}
     >
       <rect width="300" height="9" rx="2" fill="var(--hairline)" opacity="0.55" />
-      {entry.spine.map(({ at, hue }, i) => (
-        <rect key={i} x={at * 297} width="2.5" height="9" fill={hueOf(hue, mode).line} />
+      {entry.spine.strokes.map(([part, hue]) => (
+        <rect key={part} x={(part / entry.spine.parts) * 297} width="2.5" height="9" fill={hueOf(hue, mode).line} />
       ))}
     </svg>
   );
@@ -114,10 +104,30 @@ function Row({ entry, me }: { entry: DeskLine; me: string }) {
   );
 }
 
-interface Coming {
-  name: string;
-  part: number;
-  stop: AbortController;
+/** The heads of the columns. */
+function Head() {
+  return (
+    <Box
+      role="row"
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: columns,
+        gap: '0 20px',
+        p: '4px 10px',
+        borderBottom: '1px solid',
+        borderColor: 'text.primary',
+        fontSize: 11.5,
+        fontWeight: 600,
+        color: 'text.secondary',
+      }}
+    >
+      {['Manuscript', 'Where its changes are', 'To decide', 'In talk', 'Last touched'].map((name) => (
+        <span role="columnheader" key={name}>
+          {name}
+        </span>
+      ))}
+    </Box>
+  );
 }
 
 /** @param onLaid is called once the desk is there, and nothing else needs the connection */
@@ -127,8 +137,7 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const { enqueueSnackbar } = useSnackbar();
-  const [coming, setComing] = useState<Coming | null>(null);
-  const [refusal, setRefusal] = useState<string | null>(null);
+  const { coming, refusal, bringIn, understood } = useBringingIn();
   const [over, setOver] = useState(false);
   const [naming, setNaming] = useState(false);
   const chooser = useRef<HTMLInputElement>(null);
@@ -136,30 +145,6 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
   useEffect(() => {
     document.title = 'Desk · Tea Pencil';
   }, []);
-
-  const bringIn = useCallback(
-    async (file: File | undefined) => {
-      if (!file) return;
-      setRefusal(null);
-      const stop = new AbortController();
-      setComing({ name: file.name, part: 0, stop });
-      try {
-        const { id } = await sendFile<{ id: string; losses: Loss[] }>(
-          '/manuscripts/import',
-          file,
-          (part) => setComing({ name: file.name, part, stop }),
-          stop.signal,
-        );
-        void queries.invalidateQueries({ queryKey: keys.desk });
-        void navigate(`/m/${id}`, { state: { justIn: true } });
-      } catch (problem) {
-        setRefusal((problem as Error).message);
-      } finally {
-        setComing(null);
-      }
-    },
-    [navigate, queries],
-  );
 
   const create = async (title: string) => {
     try {
@@ -236,67 +221,10 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
             New manuscript
           </Button>
         </Box>
-        {coming && (
-          <Box
-            sx={{ mb: 3, p: 2, bgcolor: 'background.paper', border: '1px solid', borderColor: 'divider' }}
-            role="status"
-          >
-            <Box sx={{ display: 'flex', alignItems: 'center', mb: 1 }}>
-              <Box sx={{ flex: 1 }}>
-                {coming.part < 1
-                  ? `Sending “${coming.name}” …`
-                  : `Reading “${coming.name}”: its text, changes and comments …`}
-              </Box>
-              <Button size="small" onClick={() => coming.stop.abort()}>
-                Stop
-              </Button>
-            </Box>
-            <LinearProgress
-              variant={coming.part < 1 ? 'determinate' : 'indeterminate'}
-              value={coming.part * 100}
-              aria-label="Progress"
-            />
-          </Box>
-        )}
-        {refusal && (
-          <Box
-            role="alert"
-            sx={{
-              mb: 3,
-              p: 2,
-              bgcolor: 'background.paper',
-              border: '1px solid',
-              borderColor: 'secondary.main',
-              display: 'flex',
-            }}
-          >
-            <Box sx={{ flex: 1 }}>{refusal} Nothing was kept of it; your other manuscripts are as they were.</Box>
-            <Button size="small" color="inherit" onClick={() => setRefusal(null)}>
-              Close
-            </Button>
-          </Box>
-        )}
+        {coming && <Progress {...coming} />}
+        {refusal && <Refusal words={refusal} onClose={understood} />}
         <Box role="table" aria-label="Manuscripts" aria-busy={desk.isPending}>
-          <Box
-            role="row"
-            sx={{
-              display: 'grid',
-              gridTemplateColumns: columns,
-              gap: '0 20px',
-              p: '4px 10px',
-              borderBottom: '1px solid',
-              borderColor: 'text.primary',
-              fontSize: 11.5,
-              fontWeight: 600,
-              color: 'text.secondary',
-            }}
-          >
-            {['Manuscript', 'Where its changes are', 'To decide', 'In talk', 'Last touched'].map((name) => (
-              <span role="columnheader" key={name}>
-                {name}
-              </span>
-            ))}
-          </Box>
+          <Head />
           {desk.data?.map((entry) => (
             <Row key={entry.id} entry={entry} me={me.data?.id ?? ''} />
           ))}
@@ -313,48 +241,5 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
       </Box>
       <NameDialog open={naming} onClose={() => setNaming(false)} onName={(title) => void create(title)} />
     </Box>
-  );
-}
-
-function NameDialog({
-  open,
-  onClose,
-  onName,
-}: {
-  open: boolean;
-  onClose: () => void;
-  onName: (title: string) => void;
-}) {
-  const [title, setTitle] = useState('');
-  return (
-    <Dialog open={open} onClose={onClose} fullWidth maxWidth="xs">
-      <form
-        onSubmit={(event) => {
-          event.preventDefault();
-          if (title.trim()) onName(title.trim());
-        }}
-      >
-        <DialogTitle>New manuscript</DialogTitle>
-        <DialogContent>
-          <TextField
-            autoFocus
-            fullWidth
-            size="small"
-            label="Its title"
-            sx={{ mt: 1 }}
-            value={title}
-            onChange={(event) => setTitle(event.target.value)}
-          />
-        </DialogContent>
-        <DialogActions>
-          <Button onClick={onClose} color="inherit">
-            Leave it
-          </Button>
-          <Button type="submit" variant="contained" disabled={!title.trim()}>
-            Begin
-          </Button>
-        </DialogActions>
-      </form>
-    </Dialog>
   );
 }

@@ -133,17 +133,7 @@ export function TextPage(props: Props) {
             minWidth: look.outline ? 1036 : 1136,
           }}
         >
-          <Box className="tools" sx={{ gridColumn: 1, justifyContent: 'flex-end', pr: 1.5 }}>
-            <FlowMenu />
-          </Box>
-          <Box sx={{ gridColumn: 2, position: 'sticky', top: 0, zIndex: 6, bgcolor: 'background.default' }}>
-            <Toolbar {...toolFacts(state)} pictures={pictures} mayWrite={may.write && marked} />
-            <div className={`edge ${shownHand === 'closed' ? 'closed' : `in-${shownHand}`}`} />
-          </Box>
-          <Box className="tools" sx={{ gridColumn: 3, pl: 2 }}>
-            <TakeAway />
-            <PeopleButton />
-          </Box>
+          <ToolRow pictures={pictures} marked={marked} hand={shownHand} />
           <Box sx={{ gridColumn: 1, gridRow: 2 }}>
             <EditMargin
               ticks={heights.ticks}
@@ -244,5 +234,26 @@ function SlipOf({ change, at, threads, onFocus, left, top }: SlipProps) {
       threads={threads.filter((one) => one.change === change.id)}
       onClose={() => onFocus(nothingInFocus)}
     />
+  );
+}
+
+/** The row of tools above the sheet and its margins. */
+function ToolRow({ pictures, marked, hand }: { pictures: Pictures; marked: boolean; hand: Hand | 'closed' }) {
+  const { may } = useOpened();
+  const facts = toolFacts(useDrawn());
+  return (
+    <>
+      <Box className="tools" sx={{ gridColumn: 1, justifyContent: 'flex-end', pr: 1.5 }}>
+        <FlowMenu />
+      </Box>
+      <Box sx={{ gridColumn: 2, position: 'sticky', top: 0, zIndex: 6, bgcolor: 'background.default' }}>
+        <Toolbar {...facts} pictures={pictures} mayWrite={may.write && marked} />
+        <div className={`edge ${hand === 'closed' ? 'closed' : `in-${hand}`}`} />
+      </Box>
+      <Box className="tools" sx={{ gridColumn: 3, pl: 2 }}>
+        <TakeAway />
+        <PeopleButton />
+      </Box>
+    </>
   );
 }

@@ -6,7 +6,7 @@ import { useEffect, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { remarkText } from '@tea-pencil/core';
 import { request } from '../api/client';
-import type { Notice, NoticeKind, NoticeWay } from '@tea-pencil/wire';
+import type { Notice, NoticeKind, NoticeWay, Post } from '@tea-pencil/wire';
 import { useMe, usePost } from '../api/queries';
 import { Message } from '../kit/Message';
 import { MyMenu } from '../people/MyMenu';
@@ -97,25 +97,7 @@ export default function PostPage() {
           Desk
         </Link>
         <strong style={{ fontSize: 15 }}>Post</strong>
-        <nav aria-label="Of post" className="tabs">
-          {(
-            [
-              ['notices', 'What happened'],
-              ['choice', 'What comes to me'],
-              ['outbox', 'Outbox'],
-            ] as const
-          ).map(([name, label]) => (
-            <button
-              key={name}
-              type="button"
-              className="tab"
-              aria-pressed={sheet === name}
-              onClick={() => setSheet(name)}
-            >
-              {label}
-            </button>
-          ))}
-        </nav>
+        <Sheets sheet={sheet} onSheet={setSheet} />
         <Box sx={{ flex: 1 }} />
         {me.data && <MyMenu me={me.data} />}
       </header>
@@ -169,32 +151,72 @@ export default function PostPage() {
             </Typography>
           )}
           {sheet === 'choice' && choice && (
-            <Box sx={{ display: 'grid', gridTemplateColumns: '320px 200px', gap: '10px 20px', alignItems: 'center' }}>
-              {kinds.map(([kind, label]) => [
-                <span key={kind}>{label}</span>,
-                <Select
-                  key={`${kind} way`}
-                  size="small"
-                  value={choice[kind]}
-                  inputProps={{ 'aria-label': label }}
-                  sx={{ fontSize: 13, bgcolor: 'background.paper' }}
-                  onChange={({ target }) => void act('PUT', '/post/kinds', { ...choice, [kind]: target.value })}
-                >
-                  {ways.map(([way, words]) => (
-                    <MenuItem key={way} value={way}>
-                      {words}
-                    </MenuItem>
-                  ))}
-                </Select>,
-              ])}
-              <Box className="second" sx={{ gridColumn: '1 / 3', mt: 1 }}>
-                Mail goes to {me.data?.mail ?? 'nowhere: no address is set'}. It can be changed under your portrait,
-                “Name and portrait”. Several things that happen together come as one mail.
-              </Box>
-            </Box>
+            <ChoiceOfNotices
+              choice={choice}
+              mail={me.data?.mail ?? null}
+              onChoose={(next) => void act('PUT', '/post/kinds', next)}
+            />
           )}
         </Box>
       )}
+    </Box>
+  );
+}
+
+/** What Post has besides what happened. */
+function Sheets({ sheet, onSheet }: { sheet: Sheet; onSheet(sheet: Sheet): void }) {
+  return (
+    <nav aria-label="Of post" className="tabs">
+      {(
+        [
+          ['notices', 'What happened'],
+          ['choice', 'What comes to me'],
+          ['outbox', 'Outbox'],
+        ] as const
+      ).map(([name, label]) => (
+        <button key={name} type="button" className="tab" aria-pressed={sheet === name} onClick={() => onSheet(name)}>
+          {label}
+        </button>
+      ))}
+    </nav>
+  );
+}
+
+type Choice = Post['choice'];
+
+/** Which notices come, and how. */
+function ChoiceOfNotices({
+  choice,
+  mail,
+  onChoose,
+}: {
+  choice: Choice;
+  mail: string | null;
+  onChoose(choice: Choice): void;
+}) {
+  return (
+    <Box sx={{ display: 'grid', gridTemplateColumns: '320px 200px', gap: '10px 20px', alignItems: 'center' }}>
+      {kinds.map(([kind, label]) => [
+        <span key={kind}>{label}</span>,
+        <Select
+          key={`${kind} way`}
+          size="small"
+          value={choice[kind]}
+          inputProps={{ 'aria-label': label }}
+          sx={{ fontSize: 13, bgcolor: 'background.paper' }}
+          onChange={({ target }) => onChoose({ ...choice, [kind]: target.value })}
+        >
+          {ways.map(([way, words]) => (
+            <MenuItem key={way} value={way}>
+              {words}
+            </MenuItem>
+          ))}
+        </Select>,
+      ])}
+      <Box className="second" sx={{ gridColumn: '1 / 3', mt: 1 }}>
+        Mail goes to {mail ?? 'nowhere: no address is set'}. It can be changed under your portrait, “Name and portrait”.
+        Several things that happen together come as one mail.
+      </Box>
     </Box>
   );
 }

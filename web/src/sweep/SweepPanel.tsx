@@ -1,9 +1,10 @@
 import { Box, Button, Checkbox, FormControlLabel, MenuItem, Select, TextField, Tooltip } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
+import type { Node } from 'prosemirror-model';
 import { TextSelection } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { linesOf, placesOf, type Hit, type ParagraphStyle, type Query } from '@tea-pencil/core';
+import { linesOf, placesOf, type Hit, type ParagraphStyle, type Query, type Range } from '@tea-pencil/core';
 import type { Hand } from '../live/intents';
 import { show, useOpened } from '../opened/opened';
 import { styleLabels } from '../commands/table';
@@ -37,18 +38,7 @@ export function SweepPanel({ view }: { view: EditorView }) {
   const here = Math.min(current, hits.length - 1);
   const upToDate = found.doc === doc && !searching;
 
-  // What is found is set off in the text; when the panel closes nothing is.
-  useEffect(() => {
-    const shown: Shown = { ranges: places.flat(), current: places[here] ?? [] };
-    if (found.doc === view.state.doc) text.dispatch(view.state.tr.setMeta(hitsKey, shown));
-  }, [places, here, found.doc, text, view]);
-  useEffect(
-    () => () => {
-      if (!view.isDestroyed) text.dispatch(view.state.tr.setMeta(hitsKey, { ranges: [], current: [] }));
-    },
-    [text, view],
-  );
-
+  useMarked(view, places, here, found.doc);
   const ask = (part: Partial<Query>) => {
     setQuery((before) => ({ ...before, ...part }));
     setLeft(new Set());
@@ -153,6 +143,21 @@ export function SweepPanel({ view }: { view: EditorView }) {
         </Button>
       </Box>
     </Box>
+  );
+}
+
+/** What is found is set off in the text; when the panel closes nothing is. */
+function useMarked(view: EditorView, places: readonly Range[][], here: number, doc: Node | null): void {
+  const { text } = useOpened();
+  useEffect(() => {
+    const shown: Shown = { ranges: places.flat(), current: places[here] ?? [] };
+    if (doc === view.state.doc) text.dispatch(view.state.tr.setMeta(hitsKey, shown));
+  }, [places, here, doc, text, view]);
+  useEffect(
+    () => () => {
+      if (!view.isDestroyed) text.dispatch(view.state.tr.setMeta(hitsKey, { ranges: [], current: [] }));
+    },
+    [text, view],
   );
 }
 

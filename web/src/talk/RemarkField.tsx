@@ -1,10 +1,9 @@
-import { EditorView } from 'prosemirror-view';
-import { DOMParser } from 'prosemirror-model';
+import type { EditorView } from 'prosemirror-view';
 import type { Command, EditorState } from 'prosemirror-state';
 import { useEffectEvent, useId, useLayoutEffect, useRef, useState } from 'react';
-import { isSafeAddress, remarkSchema, type Remark } from '@tea-pencil/core';
-import { cleaned } from '../kit/editing';
+import { isSafeAddress, type Remark } from '@tea-pencil/core';
 import { NamePicker, offersFor, type Offer } from './NamePicker';
+import { remarkEditor } from './remark-editor';
 import {
   askedName,
   isOn,
@@ -45,7 +44,7 @@ export function RemarkField({ label, initial, autoFocus, alone = false, onChange
   const [closed, setClosed] = useState<Asked | null>(null);
   const [chosen, setChosen] = useState(0);
   const [writing, setWriting] = useState(false);
-  const [linking, setLinking] = useState<string | null>(null);
+  const [linking, setLinking] = useState(false);
   const list = useId();
   const name = useEffectEvent(nameOf);
 
@@ -96,28 +95,11 @@ export function RemarkField({ label, initial, autoFocus, alone = false, onChange
 
   useLayoutEffect(() => {
     if (!place.current) return;
-    const made = new EditorView(place.current, {
-      state: remarkState(initial),
-      dispatchTransaction(tr) {
-        made.updateState(made.state.apply(tr));
-        changed(made.state, tr.docChanged);
-      },
-      handleKeyDown: (_, event) => keyDown(event),
-      handleDOMEvents: {
-        focus: () => setWriting(true),
-        blur: () => setWriting(false),
-      },
-      transformPastedHTML: cleaned,
-      clipboardParser: DOMParser.fromSchema(remarkSchema),
-      nodeViews: {
-        mention: ({ attrs }) => {
-          const dom = document.createElement('span');
-          dom.className = 'mention';
-          dom.dataset.person = attrs.person as string;
-          dom.textContent = `@${name(attrs.person as string)}`;
-          return { dom };
-        },
-      },
+    const made = remarkEditor(place.current, remarkState(initial), {
+      changed,
+      keyDown,
+      writing: setWriting,
+      nameOf: (person) => name(person),
     });
     view.current = made;
     changed(made.state, false);
@@ -142,25 +124,6 @@ export function RemarkField({ label, initial, autoFocus, alone = false, onChange
     });
   }, [label, list, at, offers.length]);
 
-  const keepLink = () => {
-    const href = linking!.trim();
-    if (href && !isSafeAddress(href)) return;
-    run(setRemarkLink(href || null));
-    setLinking(null);
-  };
-  const tool = (title: string, face: React.ReactNode, command: Command, pressed?: boolean) => (
-    <button
-      type="button"
-      className="remark-tool"
-      title={title}
-      aria-label={title}
-      aria-pressed={pressed}
-      onMouseDown={(event) => event.preventDefault()}
-      onClick={() => run(command)}
-    >
-      {face}
-    </button>
-  );
   return (
     <div className="remark-field">
       <div
@@ -178,41 +141,89 @@ export function RemarkField({ label, initial, autoFocus, alone = false, onChange
           onChoose={choose}
         />
       )}
-      {linking === null ? (
-        <div className="remark-tools" role="toolbar" aria-label="How the words look">
-          {tool('Bold', <b>B</b>, toggleBold, !!state && isOn(state, 'bold'))}
-          {tool('Italic', <i className="serif">I</i>, toggleItalic, !!state && isOn(state, 'italic'))}
-          {tool('Bulleted list', '•', toggleLine('bullet'))}
-          {tool('Numbered list', '1.', toggleLine('number'))}
-          <button
-            type="button"
-            className="remark-tool"
-            title="Make the selected words a link"
-            disabled={!state || state.selection.empty}
-            onMouseDown={(event) => event.preventDefault()}
-            onClick={() => (state && isOn(state, 'link') ? run(setRemarkLink(null)) : setLinking(''))}
-          >
-            link
-          </button>
-          {!alone && <span className="remark-hint">@ mentions</span>}
-        </div>
-      ) : (
-        <input
-          className="remark-link"
-          aria-label="Address of the link"
-          placeholder="https://…   Enter keeps it"
-          autoFocus
-          value={linking}
-          aria-invalid={!!linking && !isSafeAddress(linking)}
-          onChange={({ target }) => setLinking(target.value)}
-          onBlur={() => setLinking(null)}
-          onKeyDown={(event) => {
-            event.stopPropagation();
-            if (event.key === 'Enter') keepLink();
-            if (event.key === 'Escape') setLinking(null);
+      {linking ? (
+        <LinkField
+          onKeep={(href) => {
+            run(setRemarkLink(href || null));
+            setLinking(false);
+          }}
+          onLeave={() => {
+            setLinking(false);
+            view.current?.focus();
           }}
         />
+      ) : (
+        <Tools state={state} run={run} onLink={() => setLinking(true)} mentions={!alone} />
       )}
     </div>
+  );
+}
+
+/** How the selected words look. */
+function Tools({
+  state,
+  run,
+  onLink,
+  mentions,
+}: {
+  state: EditorState | null;
+  run(command: Command): void;
+  onLink(): void;
+  mentions: boolean;
+}) {
+  const tool = (title: string, face: React.ReactNode, command: Command, pressed?: boolean) => (
+    <button
+      type="button"
+      className="remark-tool"
+      title={title}
+      aria-label={title}
+      aria-pressed={pressed}
+      onMouseDown={(event) => event.preventDefault()}
+      onClick={() => run(command)}
+    >
+      {face}
+    </button>
+  );
+  return (
+    <div className="remark-tools" role="toolbar" aria-label="How the words look">
+      {tool('Bold', <b>B</b>, toggleBold, !!state && isOn(state, 'bold'))}
+      {tool('Italic', <i className="serif">I</i>, toggleItalic, !!state && isOn(state, 'italic'))}
+      {tool('Bulleted list', '•', toggleLine('bullet'))}
+      {tool('Numbered list', '1.', toggleLine('number'))}
+      <button
+        type="button"
+        className="remark-tool"
+        title="Make the selected words a link"
+        disabled={!state || state.selection.empty}
+        onMouseDown={(event) => event.preventDefault()}
+        onClick={() => (state && isOn(state, 'link') ? run(setRemarkLink(null)) : onLink())}
+      >
+        link
+      </button>
+      {mentions && <span className="remark-hint">@ mentions</span>}
+    </div>
+  );
+}
+
+/** The address of a link, being written. */
+function LinkField({ onKeep, onLeave }: { onKeep(href: string): void; onLeave(): void }) {
+  const [address, setAddress] = useState('');
+  const wrong = !!address && !isSafeAddress(address);
+  return (
+    <input
+      className="remark-link"
+      aria-label="Address of the link"
+      placeholder="https://…   Enter keeps it"
+      autoFocus
+      value={address}
+      aria-invalid={wrong}
+      onChange={({ target }) => setAddress(target.value)}
+      onBlur={onLeave}
+      onKeyDown={(event) => {
+        event.stopPropagation();
+        if (event.key === 'Enter' && !wrong) onKeep(address.trim());
+        if (event.key === 'Escape') onLeave();
+      }}
+    />
   );
 }
