@@ -22,7 +22,8 @@ export default defineConfig({
     baseURL: address,
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
-    trace: 'retain-on-failure',
+    // The film of every test would cost as much as the test.
+    trace: { mode: 'retain-on-failure', screenshots: false, sources: false },
     screenshot: 'only-on-failure',
     launchOptions: {
       executablePath: '/usr/bin/chromium',

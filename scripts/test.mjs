@@ -68,8 +68,8 @@ async function jest(stage, { env = {}, workers = 1, aside = false } = {}) {
   rmSync(report(stage), { force: true });
   const args = [
     ...['--rootDir', stage, '--config', path.join(root, 'jest.config.json'), '--verbose'],
-    ...['--json', `--outputFile=${report(stage)}`, `--maxWorkers=${workers}`],
-    ...(workers === 1 ? ['--runInBand'] : []),
+    ...['--json', `--outputFile=${report(stage)}`],
+    workers === 1 ? '--runInBand' : `--maxWorkers=${workers}`,
     ...words,
   ];
   const good = await run('jest/bin/jest.js', args, { env, aside });

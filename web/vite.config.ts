@@ -5,5 +5,4 @@ export default defineConfig({
   plugins: [react()],
   html: { cspNonce: 'NONCE-OF-THIS-ANSWER' }, // the server puts a new one into every page it sends
   build: { outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 1500 },
-  server: { proxy: { '/api': { target: 'http://localhost:4870', ws: true } } },
 });

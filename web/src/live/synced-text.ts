@@ -45,6 +45,7 @@ export class SyncedText<Shown extends Synced> {
   #base: Node | null = null;
   /** Whether what is not kept yet has been carried over what others did. */
   #carried = false;
+  #toldSignedOut = false;
   protected hearer: Hearer = nobody;
 
   constructor(
@@ -66,7 +67,7 @@ export class SyncedText<Shown extends Synced> {
       gone: (client) => this.places.gone(client),
       changed: (what) => this.hearer.changed(what),
       removed: (problem) => this.#close(problem),
-      signedOut: () => this.hearer.signedOut(),
+      signedOut: () => this.#signedOut(),
     };
     this.channel = new Channel(manuscript, heard, connect);
     this.places = new Places(this.client, this.channel, () => this.snapshotNow.state);
@@ -139,6 +140,7 @@ export class SyncedText<Shown extends Synced> {
     }
     if ('refused' in joined) return this.#close(joined.refused);
     if ('later' in joined) return this.#askLater();
+    this.#toldSignedOut = false;
     if ('packed' in joined) await this.#begin(joined);
     else {
       this.#mark('kept');
@@ -162,6 +164,16 @@ export class SyncedText<Shown extends Synced> {
     this.#startFrom(doc, version);
     this.places.forget();
     if (words) this.hearer.notTaken({ reason, words });
+  }
+
+  /** Who is signed out while words wait keeps them in the window; in another one they can sign in again. */
+  #signedOut(): void {
+    if (!this.hasUnkept()) return this.hearer.signedOut();
+    if (this.#toldSignedOut) return;
+    this.#toldSignedOut = true;
+    this.hearer.say(
+      'You are signed out. Sign in again in another window; your words stay in this one and are sent then.',
+    );
   }
 
   /** It cannot be shown any more; what is not kept is handed over. */
