@@ -84,7 +84,12 @@ test('whose role is taken away while they write offline keeps the words in a tra
   await ines.keyboard.type(' and slippery');
   await tobias.getByRole('button', { name: 'People' }).click();
   await tobias.getByLabel('What Ines Vega may do').locator('..').click();
+  // What is sent before her role is taken away is taken in; so that has to be done first.
+  const done = tobias.waitForResponse(
+    (answer) => answer.request().method() === 'PUT' && answer.url().includes('members'),
+  );
   await tobias.getByRole('option', { name: 'may read' }).click();
+  expect((await done).ok()).toBe(true);
   await ines.context().setOffline(false);
   await expect(ines.getByRole('alert').filter({ hasText: 'Not taken in' })).toContainText('and slippery');
   await expect(ines.getByRole('alert').filter({ hasText: 'Not taken in' })).toContainText('may not change');

@@ -420,3 +420,34 @@ test('the talk margin goes by keyboard, and hidden it leaves signs that show the
   await tobias.locator('.talk-sign').first().click();
   await expect(tobias.getByRole('dialog', { name: 'Thread' }).getByRole('textbox', { name: 'Reply' })).toBeVisible();
 });
+
+test('a comment that is begun while another is still on its way is not closed by it, nor is the focus drawn back', async ({
+  page,
+}) => {
+  await page.goto('/sign-in?to=/');
+  await page.getByRole('button', { name: /Tobias/ }).click();
+  await beginManuscript(page, 'A slow line');
+  await page.keyboard.type(text);
+  await expect(kept(page)).toBeVisible();
+  // The thread is there, told by the live connection, long before its answer.
+  await page.route('**/threads', async (route) => {
+    if (route.request().method() !== 'POST') return route.continue();
+    const answer = await route.fetch();
+    await new Promise((resolve) => setTimeout(resolve, 1500));
+    await route.fulfill({ response: answer });
+  });
+  await selectWords(page, 'lime kiln');
+  await page.keyboard.press('F4');
+  await comment(page).pressSequentially('First.');
+  const answered = page.waitForResponse(
+    (answer) => answer.request().method() === 'POST' && answer.url().endsWith('/threads'),
+  );
+  await page.keyboard.press('Control+Enter');
+  await expect(thread(page, 'First.').first()).toBeVisible();
+  await selectWords(page, 'the shore');
+  await page.keyboard.press('F4');
+  await answered;
+  await comment(page).fill('Second.');
+  await expect(comment(page)).toHaveText('Second.');
+  await expect(page.locator('.begun-words')).toHaveText('“the shore”');
+});

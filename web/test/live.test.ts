@@ -91,10 +91,10 @@ test('a comment begins on the selected words, else on the word around the caret,
     return beginning(EditorState.create({ doc: one, selection: TextSelection.create(one, from, to) }));
   };
   const words = 'the tide comes in';
-  expect(at(words, 5, 15)).toEqual({ from: 5, to: 15, quote: 'tide comes', whole: false });
-  expect(at(words, 7)).toEqual({ from: 5, to: 9, quote: 'tide', whole: false });
+  expect(at(words, 5, 15)).toMatchObject({ from: 5, to: 15, quote: 'tide comes', whole: false });
+  expect(at(words, 7)).toMatchObject({ from: 5, to: 9, quote: 'tide', whole: false });
   expect(at(words, 9).quote).toBe('tide');
-  expect(at('a  b', 3)).toEqual({ from: 3, to: 3, quote: '', whole: false });
+  expect(at('a  b', 3)).toMatchObject({ from: 3, to: 3, quote: '', whole: false });
   expect(at('the keeper’s-log', 6).quote).toBe('keeper’s-log');
 });
 
@@ -105,11 +105,11 @@ test('a comment that was being written finds its words again, the nearest of sev
   );
   const state = EditorState.create({ doc: two });
   const body = { type: 'doc' } as never;
-  const found = (quote: string, from: number) => placeOfUnsent(state, { body, about: { quote, from } });
-  expect(found('tide', 3)).toEqual({ from: 5, to: 9, quote: 'tide', whole: false });
-  expect(found('tide', 30)).toEqual({ from: 35, to: 39, quote: 'tide', whole: false });
-  expect(found('groyne', 7)).toEqual({ from: 7, to: 7, quote: '', whole: false });
+  const found = (quote: string, from: number) => placeOfUnsent(state, { body, about: { quote, from } }, 'id');
+  expect(found('tide', 3)).toEqual({ id: 'id', from: 5, to: 9, quote: 'tide', whole: false });
+  expect(found('tide', 30)).toMatchObject({ from: 35, to: 39, quote: 'tide', whole: false });
+  expect(found('groyne', 7)).toMatchObject({ from: 7, to: 7, quote: '', whole: false });
   expect(found('groyne', 999)?.from).toBe(two.content.size);
-  expect(placeOfUnsent(state, { body, about: { whole: true } })?.whole).toBe(true);
-  expect(placeOfUnsent(state, { body })).toBeNull();
+  expect(placeOfUnsent(state, { body, about: { whole: true } }, 'id')?.whole).toBe(true);
+  expect(placeOfUnsent(state, { body }, 'id')).toBeNull();
 });

@@ -116,7 +116,7 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
     <aside ref={margin} aria-label="Talk margin" className="talk-margin" tabIndex={-1}>
       {begun && (
         <div {...frame('begun')}>
-          <BegunCard begun={begun} />
+          <BegunCard key={begun.id} begun={begun} />
         </div>
       )}
       {near.map((thread) => {
@@ -158,7 +158,7 @@ function BegunCard({ begun }: { begun: Begun }) {
       <Writing
         label="Your comment"
         button="Comment"
-        where="new"
+        where={`new ${begun.id}`}
         autoFocus
         mayBeAlone
         words={quote || null}

@@ -1,3 +1,4 @@
+import { nanoid } from 'nanoid';
 import type { Node } from 'prosemirror-model';
 import type { EditorState } from 'prosemirror-state';
 import { mappedRange, wordsOf, type Range, type Place } from '@tea-pencil/core';
@@ -14,7 +15,7 @@ export function beginning({ doc, selection }: EditorState): Begun {
     from -= /[\p{L}\p{N}’'-]*$/u.exec(words.slice(0, $from.parentOffset))![0].length;
     to += /^[\p{L}\p{N}’'-]*/u.exec(words.slice($from.parentOffset))![0].length;
   }
-  return { from, to, quote: from < to ? wordsOf(doc, [{ from, to }]) : '', whole: false };
+  return { id: nanoid(12), from, to, quote: from < to ? wordsOf(doc, [{ from, to }]) : '', whole: false };
 }
 
 /** How long what was just written may take to be on the server, in milliseconds. */
@@ -60,11 +61,17 @@ function nearest(doc: Node, words: string, from: number): number | null {
 }
 
 /** Where a comment belongs that was being written when the page went: at its words, wherever they are now. */
-export function placeOfUnsent(state: EditorState | null, unsent: Unsent | null): Begun | null {
-  if (!state || !unsent?.about) return null;
-  if ('whole' in unsent.about) return { from: 0, to: 0, quote: '', whole: true };
+export function placeOfUnsent(state: EditorState | null, unsent: Unsent, id: string): Begun | null {
+  if (!state || !unsent.about) return null;
+  if ('whole' in unsent.about) return { id, from: 0, to: 0, quote: '', whole: true };
   const { quote, from } = unsent.about;
   const at = quote ? nearest(state.doc, quote, from) : null;
   const place = Math.min(at ?? from, state.doc.content.size);
-  return { from: place, to: at === null ? place : place + quote.length, quote: at === null ? '' : quote, whole: false };
+  return {
+    id,
+    from: place,
+    to: at === null ? place : place + quote.length,
+    quote: at === null ? '' : quote,
+    whole: false,
+  };
 }

@@ -2,6 +2,8 @@ import type { Remark } from '@tea-pencil/core';
 
 /** A comment that is being begun: on words, at a place, or on the whole. */
 export interface Begun {
+  /** The id the thread is to have. */
+  id: string;
   from: number;
   to: number;
   quote: string;

@@ -10,7 +10,7 @@ export interface Unsent {
   about?: { quote: string; from: number } | { whole: true };
 }
 
-/** @param where the thread, the comment that is being changed, the change, or `new` */
+/** @param where the thread, the comment that is being changed, the change, or `new` and the id a new thread is to have */
 export const unsentKey = (me: string, manuscript: string, where: string): string =>
   `unsent ${me} ${manuscript} ${where}`;
 
@@ -30,4 +30,13 @@ export function keepUnsent(key: string, unsent: Unsent | null): void {
   } catch {
     // A full or closed store keeps nothing; what is written stays in the field.
   }
+}
+
+/** Comments that were being begun, by the ids their threads are to have. */
+export function unsentBeginnings(me: string, manuscript: string): [thread: string, unsent: Unsent][] {
+  const prefix = unsentKey(me, manuscript, 'new ');
+  return Object.keys(localStorage).flatMap((key): [string, Unsent][] => {
+    const unsent = key.startsWith(prefix) ? readUnsent(key) : null;
+    return unsent ? [[key.slice(prefix.length), unsent]] : [];
+  });
 }

@@ -1,25 +1,42 @@
 import { nanoid } from 'nanoid';
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { mappedRange, tints, type Tint } from '@tea-pencil/core';
 import { useCommands } from '../commands/acts';
 import { highlightCommand } from '../commands/table';
-import { useLooking, useOpened } from '../opened/opened';
+import { nothingInFocus, useLooking, useOpened, type Focus } from '../opened/opened';
 import { beginning, placeForServer, placeOfUnsent } from './begin';
 import type { Begun, Written } from './shapes';
-import { keepUnsent, readUnsent, unsentKey } from './unsent';
+import { keepUnsent, unsentBeginnings, unsentKey } from './unsent';
 import { commentOf, useThreadAsking } from './use-thread-acts';
 
 /** Beginning a thread: on the selection, on the whole, or as a highlight without words. */
-export function useBeginning(onFocus: (thread: string | null) => void) {
-  const { info, me, may, text, say, toText, toPage } = useOpened();
+export function useBeginning() {
+  const { info, me, may, text, say, toText, toPage, focus } = useOpened();
   const { page } = useLooking();
   const { send, tell } = useThreadAsking();
-  const key = unsentKey(me.id, info.id, 'new');
-  const [begun, setBegun] = useState<Begun | null>(() => placeOfUnsent(text.snapshot().state, readUnsent(key)));
+  const [begun, setBegun] = useState<Begun | null>(() => {
+    // One that was being begun when the page went, or could not be kept, is there again, at its words.
+    const [left] = unsentBeginnings(me.id, info.id);
+    return left ? placeOfUnsent(text.snapshot().state, left[1], left[0]) : null;
+  });
+
+  const newest = useRef(begun);
+  useLayoutEffect(() => {
+    newest.current = begun;
+  }, [begun]);
+
+  /** Focuses a thread that has been kept, unless one has gone elsewhere while it was sent. */
+  const focusUnless = useCallback(
+    (before: Focus, thread: string) => {
+      const elsewhere = newest.current !== null && newest.current.id !== thread;
+      if (focus.get() === before && !elsewhere) focus.set({ ...nothingInFocus, thread });
+    },
+    [focus],
+  );
 
   const begin = (where: () => Begun) => {
     if (!may.remark) return say('In this manuscript you may read, not comment.');
-    onFocus(null);
+    focus.set(nothingInFocus);
     setBegun(where());
   };
   /** Highlights the selection, and says nothing. */
@@ -27,14 +44,15 @@ export function useBeginning(onFocus: (thread: string | null) => void) {
     const { from, to, quote } = beginning(text.snapshot().state!);
     if (!quote) return say('Select the words that are to be highlighted.');
     const id = nanoid(12);
-    tell('POST', '', { id, at: await placeForServer(text, { from, to }), tint }, () => onFocus(id));
+    const before = focus.get();
+    tell('POST', '', { id, at: await placeForServer(text, { from, to }), tint }, () => focusUnless(before, id));
   };
   useCommands({
     // On the selection; at the caret on the word it stands in, or on the place.
     comment: () => begin(() => beginning(text.snapshot().state!)),
     whole: () => {
       if (page !== 'text') void toPage('text');
-      begin(() => ({ from: 0, to: 0, quote: '', whole: true }));
+      begin(() => ({ id: nanoid(12), from: 0, to: 0, quote: '', whole: true }));
     },
     ...Object.fromEntries(tints.map((tint) => [highlightCommand(tint), () => void highlight(tint)])),
   });
@@ -51,22 +69,23 @@ export function useBeginning(onFocus: (thread: string | null) => void) {
   const keep = useCallback(
     async (written: Written) => {
       if (!begun) return;
-      const id = nanoid(12);
+      const { id } = begun;
+      const before = focus.get();
       const about = begun.whole ? { whole: true } : { at: await placeForServer(text, begun) };
       const thread = { id, ...about, ...(written.toSelf && { toSelf: true }), comment: commentOf(written) };
       await send('POST', '', thread, () => {
-        setBegun(null);
-        onFocus(id);
-        // The field goes with the keyboard in it.
-        toText();
+        // The field goes with the keyboard in it, unless another comment has been begun meanwhile.
+        if (newest.current?.id === id) toText();
+        setBegun((now) => (now?.id === id ? null : now));
+        focusUnless(before, id);
       });
     },
-    [begun, text, send, onFocus, toText],
+    [begun, text, send, focus, focusUnless, toText],
   );
   const leave = useCallback(() => {
-    keepUnsent(key, null);
+    if (begun) keepUnsent(unsentKey(me.id, info.id, `new ${begun.id}`), null);
     setBegun(null);
     toText();
-  }, [key, toText]);
+  }, [begun, me.id, info.id, toText]);
   return { begun, keep, leave };
 }

@@ -8,7 +8,7 @@ import { useCommentActs, useThreadActs } from './use-thread-acts';
  * @param wordsNow the words of a thread as they read now
  */
 export function useTalk(wordsNow: (thread: Thread) => string | null, onFocus: (thread: string | null) => void) {
-  const { begun, keep, leave } = useBeginning(onFocus);
+  const { begun, keep, leave } = useBeginning();
   const comments = useCommentActs();
   const threads = useThreadActs(wordsNow, onFocus);
   return useMemo(() => ({ begun, keep, leave, ...comments, ...threads }), [begun, keep, leave, comments, threads]);
