@@ -196,5 +196,9 @@ test('menus of the bar close with Escape and give the keyboard back to the text'
     await page.keyboard.press('Escape');
     await expect.poll(focused, String(name)).toBe('the text');
   }
+  await sheet(page).locator('ins.insertion').first().click({ button: 'right' });
+  await expect(page.getByRole('menu', { name: 'Changes here' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect.poll(focused, 'the menu of changes').toBe('the text');
   await typedIntoText(' and goes on');
 });

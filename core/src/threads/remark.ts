@@ -1,27 +1,12 @@
 import { Node, Schema, type DOMOutputSpec, type Mark } from 'prosemirror-model';
 import type { PersonId } from '../manuscript/people.js';
+import type { Remark, RemarkLine, RemarkPiece } from '../manuscript/threads.js';
 import { isPersonId, isSafeAddress } from '../manuscript/values.js';
 
 /**
  * What a comment says: lines of words, some of them bold, italic or a link, some of them items of a list, with people
  * mentioned between them. Kept as the JSON of a node of `remarkSchema`, so that it can be sent and stored as it is.
  */
-
-export interface RemarkMark {
-  type: 'bold' | 'italic' | 'link';
-  attrs?: { href: string };
-}
-export type RemarkPiece =
-  { type: 'text'; text: string; marks?: RemarkMark[] } | { type: 'mention'; attrs: { person: PersonId } };
-export interface RemarkLine {
-  type: 'line';
-  attrs: { list: 'bullet' | 'number' | null };
-  content?: RemarkPiece[];
-}
-export interface Remark {
-  type: 'doc';
-  content: RemarkLine[];
-}
 
 /** The most letters a comment may have, and the most lines. */
 const longestRemark = 10_000;

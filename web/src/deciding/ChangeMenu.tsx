@@ -21,6 +21,7 @@ interface Found {
 export function useChangeMenu(view: EditorView | null, open: boolean) {
   const { inLens, shown } = useReviewed();
   const [found, setFound] = useState<Found | null>(null);
+  const [isOpen, setIsOpen] = useState(false);
   const at = (event: MouseEvent) => {
     // With Shift the browser's own menu comes, with its spelling and its clipboard.
     if (!view || !open || event.shiftKey) return;
@@ -37,9 +38,11 @@ export function useChangeMenu(view: EditorView | null, open: boolean) {
       ? paragraphAround(view.state.doc, under)
       : { from: $place.before($place.depth || 1), to: $place.after($place.depth || 1) };
     const paragraph = changesIn(around, inLens);
+    setIsOpen(true);
     setFound({ x: event.clientX, y: event.clientY, under, selected, paragraph });
   };
-  return { found, open: at, close: () => setFound(null) };
+  // What was found stays until the menu has gone, so that it can give the keyboard back.
+  return { found, isOpen, open: at, close: () => setIsOpen(false) };
 }
 
 /** The context menu of the text. It calls the same decisions as slip, bar and ledger. */
@@ -47,7 +50,7 @@ export function ChangeMenu({ menu }: { menu: ReturnType<typeof useChangeMenu> })
   const { info, me, may, nameOf } = useOpened();
   const decide = useDecide();
   const { onExited, ...rule } = usePopRule();
-  const { found, close } = menu;
+  const { found, isOpen, close } = menu;
   if (!found) return null;
   const { under, selected, paragraph, x, y } = found;
   const ids = (changes: readonly Change[]) => changes.map(({ id }) => id);
@@ -70,7 +73,7 @@ export function ChangeMenu({ menu }: { menu: ReturnType<typeof useChangeMenu> })
   };
   return (
     <Menu
-      open
+      open={isOpen}
       disablePortal
       onClose={close}
       anchorReference="anchorPosition"
