@@ -11,6 +11,8 @@ export default defineConfig({
   testDir: 'tests',
   timeout: 60_000,
   expect: { timeout: 10_000 },
+  // Each test brings its own manuscript, or leaves what it met as it was.
+  fullyParallel: true,
   workers: addresses.length,
   // A failing test leaves here what it saw.
   outputDir: process.env.TEA_PENCIL_TRACES ?? 'test-results',
@@ -22,11 +24,16 @@ export default defineConfig({
     baseURL: address,
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
-    // The film of every test would cost as much as the test.
-    trace: { mode: 'retain-on-failure', screenshots: false, sources: false },
+    // A picture of the page at every act would cost as much as the test; of tests that are asked for by name it is kept.
+    trace: {
+      mode: 'retain-on-failure',
+      screenshots: false,
+      sources: false,
+      snapshots: !!process.env.TEA_PENCIL_TRACE_PAGES,
+    },
     screenshot: 'only-on-failure',
     launchOptions: {
-      executablePath: '/usr/bin/chromium',
+      executablePath: '/usr/bin/chromium-headless-shell',
       args: [
         '--no-sandbox',
         '--disable-gpu',

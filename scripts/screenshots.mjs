@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { build, ensureModules, root } from './build.mjs';
 import { freePort } from './database.mjs';
-import { ensurePackages, Sentence } from './debian.mjs';
+import { chromium as executablePath, ensurePackages, Sentence } from './debian.mjs';
 import { edits } from './screenshot-edits.mjs';
 import { serve } from './serve.mjs';
 
@@ -192,7 +192,7 @@ async function pictures(browser, address) {
 }
 
 async function main() {
-  ensurePackages(['postgresql', 'chromium']);
+  ensurePackages(['postgresql', 'chromium-headless-shell']);
   ensureModules();
   build();
   mkdirSync(folder, { recursive: true });
@@ -201,7 +201,7 @@ async function main() {
   process.env.TEA_PENCIL_MAIL_PAUSE = '1'; // mail goes out when nothing has come for a second
   const served = await serve({ home, port: await freePort() });
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath,
     args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-sync'],
   });
   try {

@@ -117,6 +117,7 @@ async function screens(database) {
     TEA_PENCIL_ADDRESSES: servers.map(({ address }) => address).join(),
     TEA_PENCIL_REPORT: report('e2e'),
     TEA_PENCIL_TRACES: path.join(home, 'traces'),
+    TEA_PENCIL_TRACE_PAGES: words.length ? '1' : '',
   };
   rmSync(env.TEA_PENCIL_TRACES, { recursive: true, force: true });
   const good = await run('@playwright/test/cli.js', ['test', '--config', config, ...words], { env });
@@ -157,7 +158,7 @@ async function withDatabase() {
 async function test() {
   if (part && !parts.includes(part)) throw new Sentence(`There is no part “${part}”; there are: ${parts.join(', ')}.`);
   mkdirSync(home, { recursive: true });
-  ensurePackages(['postgresql', 'chromium', 'pandoc', 'unicode-data']);
+  ensurePackages(['postgresql', 'chromium-headless-shell', 'pandoc', 'unicode-data']);
   ensureModules();
   build();
   const reading = async () => {

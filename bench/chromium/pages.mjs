@@ -64,7 +64,7 @@ export async function withPages(doc, work) {
   const bare = await serveBare(doc);
   const served = await serve({ home, port: 4878 });
   const browser = await chromium.launch({
-    executablePath: '/usr/bin/chromium',
+    executablePath,
     args: ['--no-sandbox', '--disable-gpu', '--js-flags=--expose-gc'],
   });
   try {

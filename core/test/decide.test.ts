@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { Node } from 'prosemirror-model';
 import { EditorState } from 'prosemirror-state';
 import { Transform } from 'prosemirror-transform';
-import { changeIds, decide, listChanges, record, sameManuscript, schema } from '../src/index.js';
+import { changeIds, decide, listChanges, plainText, record, sameManuscript, schema } from '../src/index.js';
 import { documentOf, plainly, recorded, someDocument, someEdit, stamps } from './support/editing.js';
 
 const scripts = fc.array(someEdit(3), { minLength: 1, maxLength: 9 });
@@ -56,6 +56,41 @@ test('a decision looks into no block that holds nothing of it', () => {
   const tr = decide(new Transform(state.doc), [chosen!.id], 'accept');
   expect(changeIds(tr.doc).size).toBe(39);
   expect(tr.steps).toHaveLength(1);
+});
+
+test('300 changes by five people are decided one by one, some at first passed over; each leaves the rest as it was', () => {
+  const stampOf = stamps();
+  const lines = Array.from({ length: 300 }, (_, i) => `Line ${i} of the tide table.`);
+  /** What is done to a line: words in front, a word gone, a word for another. */
+  const edits = [
+    { find: 'Line', to: 'Note: Line' },
+    { find: 'tide ', to: '' },
+    { find: 'table', to: 'chart' },
+  ];
+  const editOf = (i: number) => edits[i % edits.length]!;
+  let state = EditorState.create({ doc: documentOf(...lines) });
+  for (const [i, line] of lines.entries()) {
+    const { find, to } = editOf(i);
+    const from = positionOf(state.doc, i).pos + 1 + line.indexOf(find);
+    const tr =
+      find === 'Line' ? state.tr.insertText('Note: ', from) : state.tr.insertText(to, from, from + find.length);
+    state = state.apply(record(state, tr, { ...stampOf(0), author: `person${i % 5}` }));
+  }
+  const facts = (doc: Node) => listChanges(doc).map(({ id, author, before, after }) => ({ id, author, before, after }));
+  let waiting = facts(state.doc);
+  expect(waiting).toHaveLength(300);
+  expect(new Set(waiting.map(({ author }) => author)).size).toBe(5);
+  const rejected = (i: number) => i % 5 === 4 || i % 3 === 0;
+  const all = waiting.map(({ id }, i) => ({ id, i }));
+  const [now, later] = [all.filter(({ i }) => i % 5 !== 4), all.filter(({ i }) => i % 5 === 4)];
+  let { doc } = state;
+  for (const { id, i } of [...now, ...later]) {
+    doc = decide(new Transform(doc), [id], rejected(i) ? 'reject' : 'accept').doc;
+    waiting = waiting.filter((change) => change.id !== id);
+    expect(facts(doc)).toEqual(waiting);
+  }
+  const expected = lines.map((line, i) => (rejected(i) ? line : line.replace(editOf(i).find, editOf(i).to)));
+  expect(plainText(doc)).toBe(expected.join('\n'));
 });
 
 test('what an edit is recorded as depends on the text alone, not on how it was come by', () => {

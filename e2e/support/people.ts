@@ -12,24 +12,32 @@ import {
   CommentReference,
   HeadingLevel,
 } from 'docx';
+import type { Role } from '@tea-pencil/wire';
 
-/** One of the demo people, at a browser of their own. */
-export async function comeIn(browser: Browser, name: string, to = '/'): Promise<Page> {
+/** One of the demo people, signed in at a browser of their own; no page is open yet. */
+export async function signedIn(browser: Browser, name: string): Promise<Page> {
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
-  const page = await context.newPage();
-  await page.goto(`/sign-in?to=${to}`);
-  await page.getByRole('button', { name: new RegExp(name) }).click();
-  await page.waitForURL((url) => url.pathname === to);
+  const { request } = context;
+  const people = (await (await request.get('/api/demo-people')).json()) as { id: string; name: string }[];
+  const person = people.find((one) => one.name.startsWith(name))!.id;
+  expect((await request.post('/api/sign-in/demo', { data: { person } })).ok()).toBe(true);
+  return context.newPage();
+}
+
+/** One of the demo people at a page: the desk, where no other is named. */
+export async function comeIn(browser: Browser, name: string, to = '/'): Promise<Page> {
+  const page = await signedIn(browser, name);
+  await page.goto(to);
   return page;
 }
 
-/** Begins a manuscript and waits until it is open. */
-export async function beginManuscript(page: Page, title: string): Promise<void> {
-  await page.getByRole('button', { name: 'New manuscript' }).click();
-  await page.getByLabel('Its title').fill(title);
-  await page.getByRole('button', { name: 'Begin' }).click();
-  await expect(kept(page)).toBeVisible();
-  await sheet(page).click();
+/** Takes others among the people of a manuscript, each with a role. */
+export async function share(page: Page, id: string, others: Record<string, Role>): Promise<void> {
+  const people = (await (await page.request.get('/api/people')).json()) as { id: string; name: string }[];
+  for (const [name, role] of Object.entries(others)) {
+    const person = people.find((one) => one.name.startsWith(name))!.id;
+    expect((await page.request.put(`/api/manuscripts/${id}/members/${person}`, { data: { role } })).ok()).toBe(true);
+  }
 }
 
 export const sheet = (page: Page): Locator => page.getByRole('textbox', { name: 'The manuscript' });

@@ -1,11 +1,21 @@
 import { gunzipSync } from 'node:zlib';
-import { expect, type Page } from '@playwright/test';
+import { expect, type Browser, type Page } from '@playwright/test';
 import { Node } from 'prosemirror-model';
 import { io } from 'socket.io-client';
 import { beforeReading, describeChange, fairReading, listChanges, plainText, schema } from '@tea-pencil/core';
-import { kept, selectWords, sheet } from './people';
+import type { Role } from '@tea-pencil/wire';
+import { comeIn, kept, selectWords, share, sheet, signedIn } from './people';
 
 /** A manuscript of one's own for each thing tried: what stands in it before is written in ink. */
+
+/** Goes to an address as a link does where the app is open already, else as the address bar does. */
+async function goTo(page: Page, address: string): Promise<void> {
+  if (!page.url().startsWith('http')) return void (await page.goto(address));
+  await page.evaluate((to) => {
+    history.pushState(null, '', to);
+    dispatchEvent(new PopStateEvent('popstate'));
+  }, address);
+}
 
 /** Begins a manuscript with these paragraphs, each as it stands; the pencil is in hand, the caret at the end. */
 export async function startWith(page: Page, title: string, ...lines: string[]): Promise<string> {
@@ -18,12 +28,26 @@ export async function startWith(page: Page, title: string, ...lines: string[]): 
     : await request.post('/api/manuscripts', { data: { title } });
   expect(answer.ok()).toBe(true);
   const { id } = (await answer.json()) as { id: string };
-  await page.goto(`/m/${id}`);
+  await goTo(page, `/m/${id}`);
   await expect(kept(page)).toBeVisible();
   await sheet(page).click();
   await page.keyboard.press('Control+End');
   await expect(page.getByRole('button', { name: 'Pencil' })).toHaveAttribute('aria-pressed', 'true');
   return id;
+}
+
+/** A manuscript of Tobias's, open before him and before each of the others, in the order they are named in. */
+export async function together(browser: Browser, title: string, lines: string[], others: Record<string, Role>) {
+  const tobias = await signedIn(browser, 'Tobias');
+  const id = await startWith(tobias, title, ...lines);
+  await share(tobias, id, others);
+  const pages: Page[] = [];
+  for (const name of Object.keys(others)) {
+    const page = await comeIn(browser, name, `/m/${id}`);
+    await expect(kept(page)).toBeVisible();
+    pages.push(page);
+  }
+  return { tobias, others: pages };
 }
 
 /** The text as the server holds it, asked for on a connection of its own. */

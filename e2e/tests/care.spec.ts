@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import AxeBuilder from '@axe-core/playwright';
-import { beginManuscript, comeIn, kept, selectWords, sheet } from '../support/people';
+import { comeIn, kept, selectWords, sheet } from '../support/people';
 
 test('the ordinary form: a wrong password is answered in words, the right one leads where one wanted to go', async ({
   page,
@@ -56,8 +56,13 @@ test('a file dropped on the desk comes in', async ({ browser }) => {
 });
 
 test('without a connection one goes on writing; the words are kept when it is back', async ({ browser }) => {
-  const page = await comeIn(browser, 'Alba');
-  await beginManuscript(page, 'Offline');
+  const page = await browser.newPage();
+  await page.goto('/sign-in?to=/');
+  await page.getByRole('button', { name: /Alba/ }).click();
+  await page.getByRole('button', { name: 'New manuscript' }).click();
+  await page.getByLabel('Its title').fill('Offline');
+  await page.getByRole('button', { name: 'Begin' }).click();
+  await expect(kept(page)).toBeVisible();
   await sheet(page).click();
   await page.keyboard.type('Before. ');
   await expect(kept(page)).toBeVisible();
@@ -127,7 +132,10 @@ for (const scheme of ['light', 'dark'] as const) {
     await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
     const violations = async () => {
       // A tooltip belongs to the control it explains (ARIA 1.2, tooltip), in whatever region that stands.
-      const { violations: found } = await new AxeBuilder({ page }).exclude('[role=tooltip]').analyze();
+      const axe = new AxeBuilder({ page }).exclude('[role=tooltip]').setLegacyMode();
+      // Nothing but colours differs between the two.
+      if (scheme === 'dark') axe.withRules(['color-contrast', 'link-in-text-block']);
+      const { violations: found } = await axe.analyze();
       return found.map(({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`);
     };
     expect(await violations()).toEqual([]);

@@ -1,13 +1,10 @@
 import { expect, test } from '@playwright/test';
-import { beginManuscript, comeIn, kept, selectWords, sheet } from '../support/people';
+import { kept, selectWords, sheet, signedIn } from '../support/people';
+import { startWith } from '../support/texts';
 
 test('alike changes are decided in one act, and taken back in one', async ({ browser }) => {
-  const page = await comeIn(browser, 'Tobias');
-  await beginManuscript(page, 'Alike');
-  await page.keyboard.press('F2');
-  await sheet(page).click();
-  await page.keyboard.type('A crab. Another crab. No crabs.');
-  await page.keyboard.press('F2');
+  const page = await signedIn(browser, 'Tobias');
+  await startWith(page, 'Alike', 'A crab. Another crab. No crabs.');
   for (const before of ['A ', 'Another ']) {
     await selectWords(page, `${before}crab`);
     await page.keyboard.press('ArrowRight');
@@ -27,19 +24,24 @@ test('alike changes are decided in one act, and taken back in one', async ({ bro
   await expect(kept(page)).toBeVisible();
   await page.reload();
   await expect(page.getByTestId('pending')).toHaveText('2');
+
+  // What can be taken back is offered in its own manuscript only.
+  await sheet(page).locator('ins.insertion').first().click();
+  await slip.getByRole('button', { name: 'Accept 2' }).click();
+  await expect(page.getByRole('button', { name: 'Take back' })).toBeVisible();
+  await page.getByRole('link', { name: 'Desk' }).click();
+  await expect(page.getByRole('button', { name: 'Take back' })).toHaveCount(0);
 });
 
 test('rows and columns of a table are recorded and decided', async ({ browser }) => {
-  const page = await comeIn(browser, 'Tobias');
-  await beginManuscript(page, 'Low waters');
+  const page = await signedIn(browser, 'Tobias');
+  await startWith(page, 'Low waters', 'Low waters');
   const menu = async (name: string, item: string) => {
     await page.getByRole('button', { name, exact: true }).click();
     await page.getByRole('menuitem', { name: item }).click();
     await expect(sheet(page)).toBeFocused();
   };
   await page.keyboard.press('F2');
-  await sheet(page).click();
-  await page.keyboard.type('Low waters');
   await menu('Insert', 'Table, 3 by 3');
   for (const word of ['Day', 'Time', 'Height', 'Mon', '06:12', '0.4', 'Tue', '06:55', '0.3']) {
     await page.keyboard.type(word);
@@ -61,9 +63,8 @@ test('rows and columns of a table are recorded and decided', async ({ browser })
 });
 
 test('composed input is one change, and goes in whole', async ({ browser }) => {
-  const page = await comeIn(browser, 'Tobias');
-  await beginManuscript(page, 'Composed');
-  await sheet(page).click();
+  const page = await signedIn(browser, 'Tobias');
+  await startWith(page, 'Composed');
   // The browser's own protocol for input methods.
   const input = await page.context().newCDPSession(page);
   for (const text of ['に', 'にほ', '日本']) {

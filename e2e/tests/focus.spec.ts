@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { commands, styleLabels, type Entry } from '../../web/src/commands/table';
 import { picture } from '../support/picture';
-import { comeIn, selectWords, sheet } from '../support/people';
+import { selectWords, sheet, signedIn } from '../support/people';
 import { startWith } from '../support/texts';
 
 /**
@@ -9,11 +9,9 @@ import { startWith } from '../support/texts';
  * where the eye is.
  */
 
-test.describe.configure({ mode: 'default' });
-
 let page: Page;
 test.beforeAll(async ({ browser }) => {
-  page = await comeIn(browser, 'Tobias');
+  page = await signedIn(browser, 'Tobias');
 });
 test.afterAll(() => page.close());
 

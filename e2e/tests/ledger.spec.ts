@@ -2,14 +2,14 @@ import { readFile } from 'node:fs/promises';
 import { parse } from 'csv-parse/sync';
 import { expect, test } from '@playwright/test';
 import { listChanges } from '@tea-pencil/core';
-import { comeIn, sheet } from '../support/people';
+import { comeIn, sheet, signedIn } from '../support/people';
 import { bringIn } from '../support/revised';
 import { heldText } from '../support/texts';
 
 test('the ledger lists, groups, chooses and decides; decided changes stay; rows lead to their words and back', async ({
   browser,
 }) => {
-  const page = await comeIn(browser, 'Tobias');
+  const page = await signedIn(browser, 'Tobias');
   await bringIn(page, 'The ledger', 60);
   const doc = await heldText(page);
   await page.getByRole('link', { name: 'Ledger' }).click();
@@ -78,7 +78,7 @@ test('one who may not decide reads the ledger and chooses nothing', async ({ bro
 });
 
 test('an empty ledger says what would stand in it', async ({ browser }) => {
-  const page = await comeIn(browser, 'Tobias');
+  const page = await signedIn(browser, 'Tobias');
   const answer = await page.request.post('/api/manuscripts', { data: { title: 'Nothing yet' } });
   const { id } = (await answer.json()) as { id: string };
   await page.goto(`/m/${id}/ledger`);

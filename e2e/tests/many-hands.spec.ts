@@ -1,23 +1,15 @@
 import { expect, test, type Page } from '@playwright/test';
 import { fairReading, listChanges, plainText } from '@tea-pencil/core';
 import { comeIn, kept, revisedFile, selectWords, sheet } from '../support/people';
-import { caret, heldText, startWith } from '../support/texts';
+import { caret, heldText, together } from '../support/texts';
 
 /** Several people in one manuscript: who is here and where, one paragraph under two pens, lost connections, settings. */
 
-/** A manuscript of Tobias's, open with Ines too. */
-async function shared(tobias: Page, title: string, role: string, ...lines: string[]): Promise<string> {
-  const id = await startWith(tobias, title, ...lines);
-  const people = (await (await tobias.request.get('/api/people')).json()) as { id: string; name: string }[];
-  const ines = people.find(({ name }) => name.startsWith('Ines'))!.id;
-  await tobias.request.put(`/api/manuscripts/${id}/members/${ines}`, { data: { role } });
-  return id;
-}
-
 test('two write in one paragraph: each sees the other’s caret, and nothing of either is lost', async ({ browser }) => {
-  const tobias = await comeIn(browser, 'Tobias');
-  const id = await shared(tobias, 'One paragraph', 'proposer', 'The tide comes in and goes out again.');
-  const ines = await comeIn(browser, 'Ines', `/m/${id}`);
+  const { tobias, others } = await together(browser, 'One paragraph', ['The tide comes in and goes out again.'], {
+    Ines: 'proposer',
+  });
+  const [ines] = others as [Page];
   await caret(tobias, 'behind', 'The');
   await caret(ines, 'before', ' again');
   await expect(sheet(ines).locator('.other-caret')).toHaveAttribute('data-name', 'Tobias Oyelaran');
@@ -44,10 +36,10 @@ test('two write in one paragraph: each sees the other’s caret, and nothing of 
 });
 
 test('without a connection one writes on; on return the words of both are there', async ({ browser }) => {
-  const tobias = await comeIn(browser, 'Tobias');
-  const id = await shared(tobias, 'Offline', 'decider', 'Low water is at ten.', 'High water is at four.');
-  const ines = await comeIn(browser, 'Ines', `/m/${id}`);
-  await expect(kept(ines)).toBeVisible();
+  const { tobias, others } = await together(browser, 'Offline', ['Low water is at ten.', 'High water is at four.'], {
+    Ines: 'decider',
+  });
+  const [ines] = others as [Page];
   await ines.context().setOffline(true);
   await expect(ines.getByRole('status').filter({ hasText: 'No connection' })).toBeVisible();
   await expect(ines.getByRole('alert')).toContainText('You can go on writing');
@@ -75,10 +67,8 @@ test('without a connection one writes on; on return the words of both are there'
 });
 
 test('whose role is taken away while they write offline keeps the words in a tray, to copy', async ({ browser }) => {
-  const tobias = await comeIn(browser, 'Tobias');
-  const id = await shared(tobias, 'Taken away', 'proposer', 'The groyne is steep.');
-  const ines = await comeIn(browser, 'Ines', `/m/${id}`);
-  await expect(kept(ines)).toBeVisible();
+  const { tobias, others } = await together(browser, 'Taken away', ['The groyne is steep.'], { Ines: 'proposer' });
+  const [ines] = others as [Page];
   await ines.context().setOffline(true);
   await caret(ines, 'behind', 'steep');
   await ines.keyboard.type(' and slippery');
@@ -132,9 +122,10 @@ test('reading along: the other’s view is followed until one does something one
 });
 
 test('everyone in pencil: the ink is closed for those who are writing, at once', async ({ browser }) => {
-  const tobias = await comeIn(browser, 'Tobias');
-  const id = await shared(tobias, 'All in pencil', 'decider', 'The tide table is on the wall.');
-  const ines = await comeIn(browser, 'Ines', `/m/${id}`);
+  const { tobias, others } = await together(browser, 'All in pencil', ['The tide table is on the wall.'], {
+    Ines: 'decider',
+  });
+  const [ines] = others as [Page];
   const ink = ines.getByRole('button', { name: 'Ink', exact: true });
   await ink.click();
   await expect(ines.locator('.edge.in-ink')).toBeVisible();
@@ -150,9 +141,8 @@ test('everyone in pencil: the ink is closed for those who are writing, at once',
 });
 
 test('a name, initials and a hue of one’s own show everywhere, in what was written before too', async ({ browser }) => {
-  const tobias = await comeIn(browser, 'Tobias');
-  const id = await shared(tobias, 'Names', 'proposer', 'Kelp grows fast.');
-  const ines = await comeIn(browser, 'Ines', `/m/${id}`);
+  const { tobias, others } = await together(browser, 'Names', ['Kelp grows fast.'], { Ines: 'proposer' });
+  const [ines] = others as [Page];
   await caret(ines, 'behind', 'fast');
   await ines.keyboard.type(' here');
   await expect(sheet(tobias).locator('ins.insertion')).toHaveText(' here');

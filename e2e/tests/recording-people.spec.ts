@@ -1,6 +1,6 @@
 import { expect, test, type Browser, type Page } from '@playwright/test';
-import { comeIn, kept, selectWords, sheet } from '../support/people';
-import { caret, held, press, startWith } from '../support/texts';
+import { kept, selectWords, sheet } from '../support/people';
+import { caret, held, press, together } from '../support/texts';
 
 /** Several people on the same words: each change can be decided alone, in any order. */
 
@@ -8,14 +8,8 @@ const text = 'The tide comes in quickly over the flats.';
 
 /** Tobias begins a manuscript, and Ines has it open too, as one who decides. */
 async function both(browser: Browser, title: string): Promise<[Page, Page]> {
-  const tobias = await comeIn(browser, 'Tobias');
-  const id = await startWith(tobias, title, text);
-  const people = (await (await tobias.request.get('/api/people')).json()) as { id: string; name: string }[];
-  const { id: other } = people.find(({ name }) => name === 'Ines Vega')!;
-  await tobias.request.put(`/api/manuscripts/${id}/members/${other}`, { data: { role: 'decider' } });
-  const ines = await comeIn(browser, 'Ines', `/m/${id}`);
-  await expect(kept(ines)).toBeVisible();
-  return [tobias, ines];
+  const { tobias, others } = await together(browser, title, [text], { Ines: 'decider' });
+  return [tobias, others[0]!];
 }
 
 const seen = (page: Page, words: string) => expect(sheet(page)).toContainText(words);

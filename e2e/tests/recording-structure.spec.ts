@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { beforeReading, fairReading, listChanges } from '@tea-pencil/core';
-import { comeIn, selectWords, sheet } from '../support/people';
+import { selectWords, sheet, signedIn } from '../support/people';
 import { caret, choose, held, press, startWith } from '../support/texts';
 import { picture } from '../support/picture';
 
@@ -141,7 +141,7 @@ const rows: Row[] = [
 
 let page: Page;
 test.beforeAll(async ({ browser }) => {
-  page = await comeIn(browser, 'Tobias');
+  page = await signedIn(browser, 'Tobias');
 });
 test.afterAll(() => page.context().close());
 

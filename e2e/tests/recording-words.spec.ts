@@ -1,5 +1,5 @@
 import { expect, test, type Page } from '@playwright/test';
-import { comeIn, selectWords, sheet } from '../support/people';
+import { selectWords, sheet, signedIn } from '../support/people';
 import { caret, choose, held, look, press, startWith } from '../support/texts';
 
 /** Every edit of words that a person can make, by real keys; both readings are those of what the server then holds. */
@@ -223,7 +223,7 @@ const rows: Row[] = [
 
 let page: Page;
 test.beforeAll(async ({ browser }) => {
-  page = await comeIn(browser, 'Tobias');
+  page = await signedIn(browser, 'Tobias');
   await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
 });
 test.afterAll(() => page.context().close());

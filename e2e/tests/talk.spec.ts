@@ -1,5 +1,6 @@
-import { expect, test, type Browser, type Page } from '@playwright/test';
-import { beginManuscript, bytesOf, comeIn, kept, selectWords, sheet } from '../support/people';
+import { expect, test, type Page } from '@playwright/test';
+import { bytesOf, comeIn, kept, selectWords, sheet, signedIn } from '../support/people';
+import { startWith, together } from '../support/texts';
 
 /** Threads of comments as two people at two browsers meet them. */
 
@@ -12,33 +13,10 @@ const say = async (page: Page, words: string) => {
   await expect(comment(page)).toBeHidden();
 };
 
-/** A manuscript of Tobias's with one paragraph, and one other person in it. */
-async function shared(browser: Browser, title: string, text: string, others: [name: string, role: string][]) {
-  const tobias = await comeIn(browser, 'Tobias');
-  await beginManuscript(tobias, title);
-  await tobias.keyboard.press('F2');
-  await tobias.keyboard.type(text);
-  await tobias.keyboard.press('F2');
-  await expect(kept(tobias)).toBeVisible();
-  await tobias.getByRole('button', { name: 'People' }).click();
-  for (const [name, role] of others) {
-    await tobias.getByLabel(`What ${name} may do`).locator('..').click();
-    await tobias.getByRole('option', { name: role }).click();
-  }
-  await tobias.getByRole('button', { name: 'Done' }).click();
-  const address = new URL(tobias.url()).pathname;
-  const pages: Page[] = [];
-  for (const [name] of others) {
-    const page = await comeIn(browser, name.split(' ')[0]!, address);
-    await expect(sheet(page)).toContainText(text.slice(0, 20));
-    pages.push(page);
-  }
-  return { tobias, address, others: pages };
-}
 const text = 'The lime kiln stands above the shore. Nobody has burned lime in it since the war.';
 
 test('a query from asking to answer: desk, Post, place, answer', async ({ browser }) => {
-  const { tobias, others } = await shared(browser, 'A query', text, [['Maren Holt', 'may propose']]);
+  const { tobias, others } = await together(browser, 'A query', [text], { Maren: 'proposer' });
   const [maren] = others as [Page];
   await selectWords(tobias, 'since the war');
   await tobias.keyboard.press('F4');
@@ -75,7 +53,7 @@ test('a query from asking to answer: desk, Post, place, answer', async ({ browse
 test('a mention finds a person by name; a stranger is invited by a keeper; what is pasted stays words', async ({
   browser,
 }) => {
-  const { tobias, others } = await shared(browser, 'A mention', text, [['Maren Holt', 'may remark']]);
+  const { tobias, others } = await together(browser, 'A mention', [text], { Maren: 'remarker' });
   const [maren] = others as [Page];
   await selectWords(tobias, 'lime kiln');
   await tobias.keyboard.press('F4');
@@ -129,7 +107,7 @@ test('a mention finds a person by name; a stranger is invited by a keeper; what 
 test('when its words are deleted a thread stays at its place; undo brings them back; it can be brought to others', async ({
   browser,
 }) => {
-  const { tobias, others } = await shared(browser, 'Gone words', text, [['Ines Vega', 'may decide']]);
+  const { tobias, others } = await together(browser, 'Gone words', [text], { Ines: 'decider' });
   const [ines] = others as [Page];
   await selectWords(ines, 'stands above');
   await ines.keyboard.press('F4');
@@ -158,7 +136,7 @@ test('when its words are deleted a thread stays at its place; undo brings them b
 });
 
 test('a thread goes with words that are cut and set down elsewhere', async ({ browser }) => {
-  const { tobias } = await shared(browser, 'Moved words', text, [['Ines Vega', 'may decide']]);
+  const { tobias } = await together(browser, 'Moved words', [text], { Ines: 'decider' });
   await selectWords(tobias, 'lime kiln');
   await tobias.keyboard.press('F4');
   await say(tobias, 'Which?');
@@ -182,7 +160,7 @@ test('a thread goes with words that are cut and set down elsewhere', async ({ br
 });
 
 test('proposed wording becomes a change in the proposer’s name with one click', async ({ browser }) => {
-  const { tobias, others } = await shared(browser, 'Wording', text, [['Maren Holt', 'may remark']]);
+  const { tobias, others } = await together(browser, 'Wording', [text], { Maren: 'remarker' });
   const [maren] = others as [Page];
   await selectWords(maren, 'stands above');
   await maren.keyboard.press('F4');
@@ -203,7 +181,7 @@ test('proposed wording becomes a change in the proposer’s name with one click'
 });
 
 test('a note to oneself is on nobody else’s screen', async ({ browser }) => {
-  const { tobias, others } = await shared(browser, 'Mine alone', text, [['Ines Vega', 'may decide']]);
+  const { tobias, others } = await together(browser, 'Mine alone', [text], { Ines: 'decider' });
   const [ines] = others as [Page];
   await selectWords(tobias, 'lime kiln');
   await tobias.keyboard.press('F4');
@@ -223,7 +201,7 @@ test('a note to oneself is on nobody else’s screen', async ({ browser }) => {
 });
 
 test('what is written and not sent is there after a reload, at its words', async ({ browser }) => {
-  const { tobias } = await shared(browser, 'Drafts', text, [['Ines Vega', 'may decide']]);
+  const { tobias } = await together(browser, 'Drafts', [text], { Ines: 'decider' });
   await selectWords(tobias, 'since the war');
   await tobias.keyboard.press('F4');
   await comment(tobias).pressSequentially('Which of the ');
@@ -241,7 +219,7 @@ test('what is written and not sent is there after a reload, at its words', async
 test('one’s own comment is edited and deleted, and the deletion taken back; resolving is gentle and can be taken back', async ({
   browser,
 }) => {
-  const { tobias, others } = await shared(browser, 'Own words', text, [['Ines Vega', 'may decide']]);
+  const { tobias, others } = await together(browser, 'Own words', [text], { Ines: 'decider' });
   const [ines] = others as [Page];
   await selectWords(tobias, 'lime kiln');
   await tobias.keyboard.press('F4');
@@ -270,7 +248,7 @@ test('one’s own comment is edited and deleted, and the deletion taken back; re
 test('a highlight is no change and is cleared; the whole manuscript can be spoken of; all is taken away as annotations', async ({
   browser,
 }) => {
-  const { tobias } = await shared(browser, 'Highlights', text, [['Ines Vega', 'may decide']]);
+  const { tobias } = await together(browser, 'Highlights', [text], { Ines: 'decider' });
   await selectWords(tobias, 'lime kiln');
   await tobias.getByRole('button', { name: 'Other remarks' }).click();
   await tobias.getByRole('menuitem', { name: 'Highlight in sky' }).click();
@@ -298,7 +276,7 @@ test('a highlight is no change and is cleared; the whole manuscript can be spoke
 test('the list filters, searches, resolves all it shows in one act, and helps to reread one’s own', async ({
   browser,
 }) => {
-  const { tobias, others } = await shared(browser, 'Many threads', text, [['Ines Vega', 'may decide']]);
+  const { tobias, others } = await together(browser, 'Many threads', [text], { Ines: 'decider' });
   const [ines] = others as [Page];
   const on = async (page: Page, words: string, what: string) => {
     await selectWords(page, words);
@@ -342,7 +320,7 @@ test('the list filters, searches, resolves all it shows in one act, and helps to
 });
 
 test('the read-through goes from query to query too, and back to its change', async ({ browser }) => {
-  const { tobias } = await shared(browser, 'Queries on the way', text, [['Ines Vega', 'may decide']]);
+  const { tobias } = await together(browser, 'Queries on the way', [text], { Ines: 'decider' });
   for (const words of ['lime kiln', 'the war']) {
     await selectWords(tobias, words);
     await tobias.keyboard.press('F4');
@@ -374,7 +352,7 @@ test('the read-through goes from query to query too, and back to its change', as
 });
 
 test('the talk margin goes by keyboard, and hidden it leaves signs that show their thread', async ({ browser }) => {
-  const { tobias } = await shared(browser, 'By keyboard', text, [['Ines Vega', 'may decide']]);
+  const { tobias } = await together(browser, 'By keyboard', [text], { Ines: 'decider' });
   for (const [words, what] of [
     ['lime kiln', 'First.'],
     ['the shore', 'Second.'],
@@ -422,13 +400,10 @@ test('the talk margin goes by keyboard, and hidden it leaves signs that show the
 });
 
 test('a comment that is begun while another is still on its way is not closed by it, nor is the focus drawn back', async ({
-  page,
+  browser,
 }) => {
-  await page.goto('/sign-in?to=/');
-  await page.getByRole('button', { name: /Tobias/ }).click();
-  await beginManuscript(page, 'A slow line');
-  await page.keyboard.type(text);
-  await expect(kept(page)).toBeVisible();
+  const page = await signedIn(browser, 'Tobias');
+  await startWith(page, 'A slow line', text);
   // The thread is there, told by the live connection, long before its answer.
   await page.route('**/threads', async (route) => {
     if (route.request().method() !== 'POST') return route.continue();

@@ -1,15 +1,21 @@
 import { Button } from '@mui/material';
-import { useSnackbar } from 'notistack';
-import { useCallback } from 'react';
+import { useSnackbar, type SnackbarKey } from 'notistack';
+import { useCallback, useEffect, useRef } from 'react';
 
-/** Says what was done, with a way to take it back. */
+/** Says what was done, with a way to take it back; the offer goes when that in which it was done is closed. */
 export function useTakeBack(): (sentence: string, takeBack: () => void) => void {
   const { enqueueSnackbar, closeSnackbar } = useSnackbar();
+  const offered = useRef(new Set<SnackbarKey>());
+  useEffect(() => {
+    const { current: all } = offered;
+    return () => all.forEach((key) => closeSnackbar(key));
+  }, [closeSnackbar]);
   return useCallback(
-    (sentence, takeBack) =>
-      void enqueueSnackbar(sentence, {
+    (sentence, takeBack) => {
+      const key = enqueueSnackbar(sentence, {
         autoHideDuration: 9000,
-        action: (key) => (
+        onExited: () => void offered.current.delete(key),
+        action: (
           <Button
             color="inherit"
             size="small"
@@ -21,7 +27,9 @@ export function useTakeBack(): (sentence: string, takeBack: () => void) => void 
             Take back
           </Button>
         ),
-      }),
+      });
+      offered.current.add(key);
+    },
     [enqueueSnackbar, closeSnackbar],
   );
 }

@@ -12,14 +12,16 @@ interface Over {
 export function usePointed(
   find: (change: string) => { name: string; words: string; date: string } | undefined,
 ): [Over | null, (event: MouseEvent) => void] {
-  const [pointed, setPointed] = useState<Over | null>(null);
+  const [pointed, setPointed] = useState<{ change: string; x: number; y: number } | null>(null);
   const point = (event: MouseEvent) => {
     const marked = (event.target as HTMLElement).closest<HTMLElement>('[data-change]:not(.quiet)');
-    const over = marked && event.type !== 'mouseleave' ? find(marked.dataset.change!) : undefined;
-    if (!over) return setPointed(null);
-    setPointed({ text: `${over.name} ${over.words} · ${said(over.date)}`, x: event.clientX, y: event.clientY });
+    const { clientX: x, clientY: y } = event;
+    setPointed(marked && event.type !== 'mouseleave' ? { change: marked.dataset.change!, x, y } : null);
   };
-  return [pointed, point];
+  // Asked for whenever it is drawn: names and words may change under a pointer that rests.
+  const found = pointed && find(pointed.change);
+  const over = found && { ...pointed, text: `${found.name} ${found.words} · ${said(found.date)}` };
+  return [over ?? null, point];
 }
 
 export function Pointed({ text, x, y }: Over) {
