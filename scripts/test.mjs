@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync } from 'node:fs';
 import path from 'node:path';
 import { build, ensureModules, root } from './build.mjs';
-import { freePort, startDatabase } from './database.mjs';
+import { freePort, secretOf, startDatabase } from './database.mjs';
 import { ensurePackages, Sentence } from './debian.mjs';
 import { serve } from './serve.mjs';
 
@@ -16,8 +16,8 @@ const home = path.resolve(process.env.TEA_PENCIL_TEST_HOME ?? path.join(root, '.
 const [asked, ...words] = process.argv.slice(2).filter((word) => word !== '--watch');
 const watching = process.argv.includes('--watch');
 const part = asked === 'screens' ? 'e2e' : asked;
-/** So many tests of a kind run side by side, each with a database or a server of its own. */
-const hands = 2;
+/** So many tests of a kind run side by side, each with a database and a server of its own. */
+const hands = { server: 2, e2e: 3 };
 
 const parts = ['types', 'lint', 'format', 'core', 'web', 'server', 'e2e', 'scripts'];
 const wants = (name) => !part || part === name;
@@ -98,30 +98,53 @@ async function core(aside) {
   count('laws, other cases', passed, Math.max(failed, good && passed ? 0 : 1), began);
 }
 
-/** The real interface, in as many browsers as there are hands, each with a server on a copy of one database. */
+/** As many servers as there are hands, each on a copy of one database. */
+async function serversFor(stage, database) {
+  process.env.TEA_PENCIL_MAIL_PAUSE = '1'; // mail goes out when nothing has come for a second
+  const template = await freshDatabase(database.url, stage);
+  const first = await serve({ home, port: await freePort(), databaseUrl: template });
+  await first.stop();
+  const servers = [];
+  for (let n = 0; n < hands[stage]; n++) {
+    const databaseUrl = await freshDatabase(database.url, `${stage}_${n}`, stage);
+    servers.push(await serve({ home, port: await freePort(), databaseUrl }));
+  }
+  return {
+    addresses: servers.map(({ address }) => address).join(),
+    databases: servers.map(({ url }) => url).join(),
+    stop: () => Promise.all(servers.map(({ stop }) => stop())),
+  };
+}
+
+/** The server's tests; files that change nothing of its environment share the servers. */
+async function serverTests(database, aside) {
+  if (!wants('server')) return;
+  const servers = await serversFor('server', database);
+  const env = {
+    TEA_PENCIL_TEST_ADDRESSES: servers.addresses,
+    TEA_PENCIL_TEST_DATABASES: servers.databases,
+    TEA_PENCIL_SECRET: secretOf(home, 'session-secret'),
+  };
+  await jest('server', { env, workers: hands.server, aside });
+  await servers.stop();
+}
+
+/** The real interface, in as many browsers as there are hands. */
 async function screens(database) {
   if (!wants('e2e')) return;
   const began = Date.now();
   rmSync(report('e2e'), { force: true });
-  process.env.TEA_PENCIL_MAIL_PAUSE = '1'; // mail goes out when nothing has come for a second
-  const template = await freshDatabase(database.url, 'screens');
-  const first = await serve({ home, port: await freePort(), databaseUrl: template });
-  await first.stop();
-  const servers = [];
-  for (let n = 0; n < hands; n++) {
-    const databaseUrl = await freshDatabase(database.url, `screens_${n}`, 'screens');
-    servers.push(await serve({ home, port: await freePort(), databaseUrl }));
-  }
+  const servers = await serversFor('e2e', database);
   const config = path.join(root, 'e2e/playwright.config.ts');
   const env = {
-    TEA_PENCIL_ADDRESSES: servers.map(({ address }) => address).join(),
+    TEA_PENCIL_ADDRESSES: servers.addresses,
     TEA_PENCIL_REPORT: report('e2e'),
     TEA_PENCIL_TRACES: path.join(home, 'traces'),
     TEA_PENCIL_TRACE_PAGES: words.length ? '1' : '',
   };
   rmSync(env.TEA_PENCIL_TRACES, { recursive: true, force: true });
   const good = await run('@playwright/test/cli.js', ['test', '--config', config, ...words], { env });
-  await Promise.all(servers.map(({ stop }) => stop()));
+  await servers.stop();
   const { expected = 0, unexpected = 0, flaky = 0 } = readReport('e2e')?.stats ?? {};
   count('e2e', expected, Math.max(unexpected + flaky, good && expected ? 0 : 1), began);
   if (existsSync(env.TEA_PENCIL_TRACES) && unexpected + flaky) {
@@ -141,20 +164,6 @@ async function freshDatabase(url, name, template = 'template1') {
   return url.replace(/\/postgres$/, `/${name}`);
 }
 
-async function withDatabase() {
-  const database = await startDatabase(home);
-  try {
-    if (wants('server')) {
-      const urls = [];
-      for (let n = 0; n < hands; n++) urls.push(await freshDatabase(database.url, `server_tests_${n}`));
-      await jest('server', { env: { TEA_PENCIL_TEST_DATABASES: urls.join() }, workers: hands });
-    }
-    await screens(database);
-  } finally {
-    database.stop();
-  }
-}
-
 async function test() {
   if (part && !parts.includes(part)) throw new Sentence(`There is no part “${part}”; there are: ${parts.join(', ')}.`);
   mkdirSync(home, { recursive: true });
@@ -169,8 +178,13 @@ async function test() {
     await jest('web', { aside: !part });
     await jest('scripts', { aside: !part });
   };
-  await Promise.all([core(!part), reading()]);
-  if (wants('server') || wants('e2e')) await withDatabase();
+  const database = wants('server') || wants('e2e') ? await startDatabase(home) : null;
+  try {
+    await Promise.all([core(!part), reading(), database && serverTests(database, !part)]);
+    if (database) await screens(database);
+  } finally {
+    database?.stop();
+  }
 }
 
 /** Runs one part anew whenever one of its files, or of those it is made of, has changed. */

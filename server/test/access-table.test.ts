@@ -4,14 +4,14 @@ import type { Role } from '@tea-pencil/wire';
 import { bundles, roles, talkActs, type Act, type Relation, type TalkAct } from '../src/policy/acts';
 import { messages, routes } from '../src/policy/table';
 import { Editor } from './support/editor';
-import { demoPerson, startServer, Visitor, type Running } from './support/server';
+import { demoPerson, sharedServer, Visitor } from './support/server';
 
 /** The whole table of who may do what, walked by one person of every role, one who is no member, and one not signed in. */
 
 type Who = Role | 'outsider' | 'nobody';
 const everyone: Who[] = ['nobody', 'outsider', ...roles];
 
-let server: Running;
+let server: Awaited<ReturnType<typeof sharedServer>>;
 const people = {} as Record<Who, Visitor>;
 /** The manuscript that all but the outsider are members of. */
 let id: string;
@@ -30,7 +30,7 @@ const file = (name: string, bytes: BlobPart) => {
 };
 
 beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
   const logins = { keeper: 'ines', decider: 'tobias', proposer: 'maren', remarker: 'harbour', reader: 'alba' } as const;
   for (const [role, login] of Object.entries(logins)) people[role as Role] = await demoPerson(server.address, login);
   people.nobody = new Visitor(server.address);

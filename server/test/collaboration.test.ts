@@ -2,14 +2,14 @@ import { Transform } from 'prosemirror-transform';
 import { TextSelection } from 'prosemirror-state';
 import { canonical, decide, listChanges, plainText, schema } from '@tea-pencil/core';
 import { Editor, type Steps } from './support/editor';
-import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { demoPerson, sharedServer, startServer, type Visitor } from './support/server';
 
-let server: Running;
+let server: Awaited<ReturnType<typeof sharedServer>>;
 let ines: Visitor; // may decide in the first chapters, keeper of others
 let maren: Visitor; // may propose
 let harbour: Visitor; // may remark
 beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
   [ines, maren, harbour] = (await Promise.all(
     ['ines', 'maren', 'harbour'].map((login) => demoPerson(server.address, login)),
   )) as [Visitor, Visitor, Visitor];

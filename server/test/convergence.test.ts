@@ -3,7 +3,7 @@ import { Node } from 'prosemirror-model';
 import { Transform } from 'prosemirror-transform';
 import { beforeReading, canonical, decide, listChanges, schema } from '@tea-pencil/core';
 import { plainly, someTextEdit } from '../../core/test/support/editing';
-import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { demoPerson, sharedServer, type Visitor } from './support/server';
 import { Writer } from './support/writer';
 
 /**
@@ -12,10 +12,10 @@ import { Writer } from './support/writer';
  */
 
 const logins = ['ines', 'maren', 'tobias', 'harbour', 'alba'];
-let server: Running;
+let server: Awaited<ReturnType<typeof sharedServer>>;
 let people: Visitor[];
 beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
   people = await Promise.all(logins.map((login) => demoPerson(server.address, login)));
 });
 afterAll(() => server.stop());

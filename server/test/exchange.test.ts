@@ -1,12 +1,12 @@
 import { zipSync, strToU8 } from 'fflate';
-import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { demoPerson, sharedServer, type Visitor } from './support/server';
 import { beforeReading, fairReading, plainText, readDocx } from '@tea-pencil/core';
 import { linesOf, marks, ours, paragraphs } from '../../core/test/support/pandoc';
 
-let server: Running;
+let server: Awaited<ReturnType<typeof sharedServer>>;
 let ines: Visitor;
 beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
   ines = await demoPerson(server.address, 'ines');
 });
 afterAll(() => server.stop());

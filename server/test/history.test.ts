@@ -4,14 +4,14 @@ import { remarkOf } from '@tea-pencil/core';
 import { mapOf } from '../../core/src/row/maps';
 import { spansBetween, spansUpTo, sizes } from '../src/live/spans';
 import { Editor } from './support/editor';
-import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { demoPerson, sharedServer, startServer, type Visitor } from './support/server';
 
 /** The cost of a place of long ago does not grow with the history: spans, composed maps, and what the server does of them. */
 
-let server: Running;
+let server: Awaited<ReturnType<typeof sharedServer>>;
 let ines: Visitor;
 beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
   ines = await demoPerson(server.address, 'ines');
 });
 afterAll(() => server.stop());

@@ -1,14 +1,14 @@
 import { listChanges, plainText } from '@tea-pencil/core';
-import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { demoPerson, sharedServer, type Visitor } from './support/server';
 import { Writer } from './support/writer';
 
 /** Whatever happens to a writer, no word is lost in silence: it is in the text, or in the tray to be copied. */
 
-let server: Running;
+let server: Awaited<ReturnType<typeof sharedServer>>;
 let ines: Visitor;
 let maren: Visitor;
 beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
   ines = await demoPerson(server.address, 'ines');
   maren = await demoPerson(server.address, 'maren');
 });

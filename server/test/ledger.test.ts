@@ -1,7 +1,7 @@
 import type { Piece } from '@tea-pencil/core';
 import { describeChange, listChanges, remarkOf } from '@tea-pencil/core';
 import { Editor, type Answer } from './support/editor';
-import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { demoPerson, sharedServer, type Visitor } from './support/server';
 
 /** What was decided stays readable, whatever is written after; and how one looks at a text is one's own business. */
 
@@ -20,7 +20,7 @@ interface Ledger {
   decided: Row[];
 }
 
-let server: Running;
+let server: Awaited<ReturnType<typeof sharedServer>>;
 let ines: Visitor;
 let maren: Visitor;
 let id: string;
@@ -41,7 +41,7 @@ const idsOf = () => listChanges(editor.state.doc).map((change) => change.id);
 const words = (pieces: Piece[]) => pieces.map(({ text }) => text).join('');
 
 beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
   [ines, maren] = (await Promise.all(['ines', 'maren'].map((login) => demoPerson(server.address, login)))) as [
     Visitor,
     Visitor,

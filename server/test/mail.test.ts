@@ -1,6 +1,6 @@
 import { createServer, type Server, type Socket } from 'node:net';
 import { remarkOf } from '@tea-pencil/core';
-import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { demoPerson, ownDatabase, startServer, type Running, type Visitor } from './support/server';
 
 /** Mail over SMTP (RFC 5321), to a server of the test’s own that refuses one recipient. */
 
@@ -52,6 +52,7 @@ beforeAll(async () => {
   await new Promise<void>((done) => post.listen(0, '127.0.0.1', done));
   const { port } = post.address() as { port: number };
   server = await startServer(undefined, {
+    TEA_PENCIL_DATABASE_URL: await ownDatabase('mail'),
     TEA_PENCIL_MAIL_PAUSE: '1',
     TEA_PENCIL_SMTP_URL: `smtp://127.0.0.1:${port}`,
     TEA_PENCIL_MAIL_FROM: 'The press <post@harrow-press.example>',

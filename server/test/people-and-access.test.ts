@@ -1,9 +1,9 @@
 import { remarkOf } from '@tea-pencil/core';
-import { demoPerson, startServer, Visitor, type Running } from './support/server';
+import { demoPerson, sharedServer, Visitor } from './support/server';
 
-let server: Running;
+let server: Awaited<ReturnType<typeof sharedServer>>;
 beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
 });
 afterAll(() => server.stop());
 

@@ -1,12 +1,12 @@
-import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { demoPerson, sharedServer, type Visitor } from './support/server';
 import { picture } from '../../e2e/support/picture';
 
-let server: Running;
+let server: Awaited<ReturnType<typeof sharedServer>>;
 let ines: Visitor; // keeper of the first chapter, whose reader Maren is; harbour is no member of the third's makers
 let maren: Visitor;
 let alba: Visitor;
 beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
   [ines, maren, alba] = (await Promise.all(
     ['ines', 'maren', 'alba'].map((login) => demoPerson(server.address, login)),
   )) as [Visitor, Visitor, Visitor];

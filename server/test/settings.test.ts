@@ -2,7 +2,7 @@ import { TextSelection } from 'prosemirror-state';
 import { Document, DeletedTextRun, InsertedTextRun, Packer, Paragraph, TextRun } from 'docx';
 import { listChanges } from '@tea-pencil/core';
 import { Editor } from './support/editor';
-import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { demoPerson, sharedServer, type Visitor } from './support/server';
 
 /** What a keeper sets for a manuscript, and what people set for themselves, at once and for everyone connected. */
 
@@ -20,11 +20,11 @@ interface Info {
   people: Person[];
 }
 
-let server: Running;
+let server: Awaited<ReturnType<typeof sharedServer>>;
 let ines: Visitor;
 let maren: Visitor;
 beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
   [ines, maren] = (await Promise.all(['ines', 'maren'].map((login) => demoPerson(server.address, login)))) as [
     Visitor,
     Visitor,

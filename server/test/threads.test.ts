@@ -11,9 +11,9 @@ import {
 } from '@tea-pencil/core';
 import { Transform } from 'prosemirror-transform';
 import { Editor } from './support/editor';
-import { demoPerson, startServer, type Running, type Visitor } from './support/server';
+import { demoPerson, sharedServer, type Visitor } from './support/server';
 
-let server: Running;
+let server: Awaited<ReturnType<typeof sharedServer>>;
 let ines: Visitor;
 let maren: Visitor;
 let tobias: Visitor;
@@ -21,7 +21,7 @@ let talk: string;
 /** An editor of the keeper's, which follows the text. */
 let text: Editor;
 beforeAll(async () => {
-  server = await startServer();
+  server = await sharedServer();
   [ines, maren, tobias] = (await Promise.all(
     ['ines', 'maren', 'tobias'].map((login) => demoPerson(server.address, login)),
   )) as [Visitor, Visitor, Visitor];

@@ -1,6 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { createServer } from 'node:net';
 import path from 'node:path';
+import { Client } from 'pg';
 import { io, type Socket } from 'socket.io-client';
 
 /** The built server as its users meet it: a process of its own, spoken to by requests and live messages. */
@@ -28,7 +29,7 @@ export async function startServer(port?: number, environment: Record<string, str
       ...process.env,
       TEA_PENCIL_PORT: String(at),
       TEA_PENCIL_DATABASE_URL: process.env.TEA_PENCIL_TEST_DATABASE,
-      TEA_PENCIL_SECRET: 'for the tests only',
+      TEA_PENCIL_SECRET: process.env.TEA_PENCIL_SECRET ?? 'for the tests only',
       ...environment,
     },
   });
@@ -53,6 +54,25 @@ export async function startServer(port?: number, environment: Record<string, str
       await ended;
     },
   };
+}
+
+/** A new, empty database beside that of the tests: for a server whose work no other may take. */
+export async function ownDatabase(name: string): Promise<string> {
+  const url = new URL(process.env.TEA_PENCIL_TEST_DATABASE!);
+  const client = new Client({ connectionString: url.href });
+  await client.connect();
+  const mine = `${url.pathname.slice(1)}_${name}`;
+  await client.query(`DROP DATABASE IF EXISTS ${mine} WITH (FORCE)`);
+  await client.query(`CREATE DATABASE ${mine}`);
+  await client.end();
+  url.pathname = mine;
+  return url.href;
+}
+
+/** The server that all files of a run share, where there is one; else one of this file's own. For what changes no environment. */
+export async function sharedServer(): Promise<Pick<Running, 'address' | 'stop'>> {
+  const address = process.env.TEA_PENCIL_TEST_ADDRESS;
+  return address ? { address, stop: () => Promise.resolve() } : startServer();
 }
 
 export interface Answered<T> {
