@@ -117,7 +117,7 @@ async function serversFor(stage, database) {
 }
 
 /** The server's tests; files that change nothing of its environment share the servers. */
-async function serverTests(database, aside) {
+async function serverTests(database) {
   if (!wants('server')) return;
   const servers = await serversFor('server', database);
   const env = {
@@ -125,7 +125,7 @@ async function serverTests(database, aside) {
     TEA_PENCIL_TEST_DATABASES: servers.databases,
     TEA_PENCIL_SECRET: secretOf(home, 'session-secret'),
   };
-  await jest('server', { env, workers: hands.server, aside });
+  await jest('server', { env, workers: hands.server });
   await servers.stop();
 }
 
@@ -178,10 +178,13 @@ async function test() {
     await jest('web', { aside: !part });
     await jest('scripts', { aside: !part });
   };
+  await Promise.all([core(!part), reading()]);
   const database = wants('server') || wants('e2e') ? await startDatabase(home) : null;
   try {
-    await Promise.all([core(!part), reading(), database && serverTests(database, !part)]);
-    if (database) await screens(database);
+    if (database) {
+      await serverTests(database);
+      await screens(database);
+    }
   } finally {
     database?.stop();
   }

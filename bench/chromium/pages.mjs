@@ -5,6 +5,7 @@ import { chromium } from '@playwright/test';
 import { build as bundle } from 'vite';
 import { writeDocx } from '@tea-pencil/core';
 import { build, root } from '../../scripts/build.mjs';
+import { chromium as executablePath } from '../../scripts/debian.mjs';
 import { serve } from '../../scripts/serve.mjs';
 import { authors } from '../book.mjs';
 

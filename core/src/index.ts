@@ -23,8 +23,8 @@ export { composed, mapOf, rangesOf } from './row/maps.js';
 export type { Ranges } from './row/maps.js';
 
 // Changes: finding, describing, grouping and deciding them.
-export { changeIds, findChange, listChanges } from './changes/list.js';
-export type { Change, ChangeKind, Range, Whereabouts } from './changes/list.js';
+export { changeIds, findChange, lastOf, listChanges } from './changes/list.js';
+export type { Change, ChangeKind, Range, SomeRanges, Whereabouts } from './changes/list.js';
 export { describeChange, describeProperty, inSentence } from './changes/describe.js';
 export type { Piece } from './changes/describe.js';
 export { alikeKey, alikeTo, changesIn, isAlike, paragraphAround, sentenceAround } from './changes/alike.js';

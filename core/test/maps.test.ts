@@ -41,7 +41,10 @@ test('what nothing touched is where all maps one after the other put it', () => 
         }
         if (!alive) continue;
         moved++;
-        expect([one.map(pos, 1), one.map(pos + 1, -1)]).toEqual([start.pos, end.pos]);
+        // Asserted where it fails only: there are some hundred thousand.
+        const [mappedFrom, mappedTo] = [one.map(pos, 1), one.map(pos + 1, -1)];
+        if (mappedFrom !== start.pos || mappedTo !== end.pos)
+          expect([mappedFrom, mappedTo]).toEqual([start.pos, end.pos]);
       }
     }),
     { numRuns: 2000 },
@@ -58,7 +61,7 @@ test('composing goes by parts as well as at once, and what touches is one range'
       const parts = new Mapping([composed(all.slice(0, cut)), composed(all.slice(cut))].map(mapOf));
       for (let pos = 0; pos < 40; pos++) {
         const touched = whole.some((start, i) => i % 3 === 0 && pos >= start && pos <= start + whole[i + 1]!);
-        if (!touched) expect(parts.map(pos)).toBe(map.map(pos));
+        if (!touched && parts.map(pos) !== map.map(pos)) expect(parts.map(pos)).toBe(map.map(pos));
       }
       for (let i = 3; i < whole.length; i += 3) expect(whole[i]!).toBeGreaterThan(whole[i - 3]! + whole[i - 2]!);
     }),

@@ -140,6 +140,8 @@ test('people a file names are matched to members or stay outside; it can be chan
   expect((await withdraw()).refused).toMatch(/withdraw your own/);
   expect((await set(holt, { matchedTo: maren.id })).status).toBe(204);
   expect(await named('M. Holt')).toMatchObject({ matchedTo: maren.id, asked: true });
+  expect((await set(holt, { asked: true })).status).toBe(204); // says nothing of who it is
+  expect(await named('M. Holt')).toMatchObject({ matchedTo: maren.id });
   await set(holt, { matchedTo: null });
   expect((await withdraw()).refused).toMatch(/withdraw your own/);
   await set(holt, { matchedTo: maren.id });

@@ -30,4 +30,6 @@ export interface Colleague extends Account {
 export interface Outsider {
   name?: string;
   matchedTo?: string | null;
+  /** Somebody has been asked who this is; whatever else is said of them means that too. */
+  asked?: true;
 }

@@ -42,16 +42,16 @@ export const changesIn = ({ from, to }: Range, changes: readonly Change[]): Chan
 
 /** The paragraph a change begins in, its opening included. */
 export function paragraphAround(doc: Node, change: Change): Range {
-  const { from } = change.ranges[0]!;
+  const { from } = change.ranges[0];
   const $pos = doc.resolve(Math.min(from + 1, doc.content.size));
   let depth = $pos.depth;
   while (depth > 0 && !$pos.node(depth).isTextblock) depth--;
-  return depth ? { from: $pos.before(depth), to: $pos.after(depth) } : change.ranges[0]!;
+  return depth ? { from: $pos.before(depth), to: $pos.after(depth) } : change.ranges[0];
 }
 
 /** The sentence a change begins in, within its paragraph. */
 export function sentenceAround(doc: Node, change: Change): Range {
-  const { from } = change.ranges[0]!;
+  const { from } = change.ranges[0];
   const paragraph = paragraphAround(doc, change);
   const text = doc.textBetween(paragraph.from + 1, paragraph.to - 1, '', '\ufffc');
   const ends = [...text.matchAll(sentenceEnds)].map((end) => paragraph.from + 1 + end.index + end[0].length);

@@ -4,6 +4,7 @@ import { sentenceEnds } from './sentence.js';
 import { countWords } from '../manuscript/words.js';
 import type { Change, ChangeKind } from './list.js';
 import { decideToken, type Judge } from './verdict.js';
+import { lastOf } from './list.js';
 
 /** A piece of a sentence; `changed` sets off what the change is about, and where that is not there, its place. */
 export interface Piece {
@@ -135,9 +136,8 @@ function trimToSentence(pieces: Piece[]): Piece[] {
 function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] {
   const judge: Judge = (id) => (id === change.id ? verdict : 'accept');
   const isIts = (node: Node) => node.marks.some((mark) => mark.attrs.change === change.id);
-  const first = change.ranges[0]!;
-  const end =
-    change.ranges.find((range) => range.from > first.to + 400)?.from ?? change.ranges[change.ranges.length - 1]!.to;
+  const first = change.ranges[0];
+  const end = change.ranges.find((range) => range.from > first.to + 400)?.from ?? lastOf(change.ranges).to;
   const pieces: Piece[] = [];
   const add = (text: string, changed: boolean) => {
     const last = pieces[pieces.length - 1];
@@ -156,7 +156,7 @@ function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] 
     } else if (node.isInline) {
       const bearing = decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge);
       // Where its words are not there, their place is.
-      if (bearing || isIts(node)) add(bearing ? (node.isText ? node.text! : ' ') : '', isIts(node));
+      if (bearing || isIts(node)) add(bearing ? (node.text ?? ' ') : '', isIts(node));
       return false;
     }
     return pos < end;

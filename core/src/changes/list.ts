@@ -12,13 +12,16 @@ export interface Range {
   to: number;
 }
 
+/** SomeRanges in reading order, one at least. */
+export type SomeRanges = readonly [Range, ...Range[]];
+
 export interface Change {
   id: ChangeId;
   kind: ChangeKind;
   author: PersonId;
   date: string;
   /** Where its marks stand, in reading order; neighbouring ones joined. */
-  ranges: Range[];
+  ranges: SomeRanges;
   /** The words it takes away (for formatting: the words it is about); a paragraph opening reads as a line feed. */
   before: string;
   /** The words it adds (for formatting: the words it is about). */
@@ -57,7 +60,7 @@ const picture = '\ufffc';
 
 /** The words of something that is pending as a whole: of a table and its parts all that stand in it. */
 export function wordsOf(node: Node): string {
-  if (node.isText) return node.text!;
+  if (node.text !== undefined) return node.text;
   if (node.isTextblock) return '\n';
   if (node.type.name === 'image') return picture;
   return node.type.name === 'line_break' ? ' ' : node.textBetween(0, node.content.size, ' ');
@@ -77,11 +80,15 @@ function pieces(block: Node): Piece[] {
   return found;
 }
 
+/** The last of a list that has one. */
+export const lastOf = <T>(list: readonly [T, ...T[]]): T => list[list.length - 1] ?? list[0];
+
 /** What one block holds of a change, with ranges relative to the block. */
 type Part = Omit<Change, 'whereabouts'>;
 
 /** A part while it is being put together. */
-interface Growing extends Omit<Part, 'objects' | 'marks'> {
+interface Growing extends Omit<Part, 'ranges' | 'objects' | 'marks'> {
+  ranges: [Range, ...Range[]];
   objects: Set<string>;
   marks: Set<string>;
 }
@@ -93,8 +100,8 @@ function add(part: Growing, { mark, text, from, to, node }: Piece): void {
   const type = mark.type.name;
   part.marks.add(type);
   if (!node.isText && !node.isTextblock) part.objects.add(node.type.name);
-  const last = part.ranges[part.ranges.length - 1];
-  if (last && last.to >= from) last.to = Math.max(last.to, to);
+  const last = lastOf(part.ranges);
+  if (last.to >= from) last.to = Math.max(last.to, to);
   else part.ranges.push({ from, to });
   if (type === 'formatting' || type === 'restyled') {
     part.was = { ...(mark.attrs.was as Properties), ...part.was };
@@ -140,8 +147,10 @@ function parts(block: Node): readonly Part[] {
     const { change: id, author, date } = piece.mark.attrs as { change: ChangeId; author: PersonId; date: string };
     let part = found.get(id);
     if (!part) {
-      const empty = { kind: 'insertion' as const, ranges: [], before: '', after: '', was: nothing, now: nothing };
-      found.set(id, (part = { id, author, date, ...empty, objects: new Set(), marks: new Set() }));
+      const { from, to } = piece;
+      const empty = { kind: 'insertion' as const, before: '', after: '', was: nothing, now: nothing };
+      const ranges: Growing['ranges'] = [{ from, to }];
+      found.set(id, (part = { id, author, date, ranges, ...empty, objects: new Set(), marks: new Set() }));
     }
     add(part, piece);
   }
@@ -158,11 +167,11 @@ const union = (lists: readonly (readonly string[])[]) => [...new Set(lists.flat(
 function joined<P extends Part>(all: readonly [P, ...P[]]): P {
   const [first] = all;
   if (all.length === 1) return first;
-  const ranges: Range[] = [];
+  const ranges: [Range, ...Range[]] = [{ ...first.ranges[0] }];
   for (const part of all)
     for (const range of part.ranges) {
-      const last = ranges.at(-1);
-      if (last && range.from <= last.to && last.from <= range.from) last.to = range.to;
+      const last = lastOf(ranges);
+      if (range.from <= last.to && last.from <= range.from) last.to = range.to;
       else ranges.push({ ...range });
     }
   const earliest = (which: 'was' | 'now') =>
@@ -182,8 +191,11 @@ function joined<P extends Part>(all: readonly [P, ...P[]]): P {
   };
 }
 
-const moved = (ranges: readonly Range[], by: number): Range[] =>
-  ranges.map(({ from, to }) => ({ from: from + by, to: to + by }));
+const movedRange = ({ from, to }: Range, by: number): Range => ({ from: from + by, to: to + by });
+const moved = ([first, ...more]: SomeRanges, by: number): SomeRanges => [
+  movedRange(first, by),
+  ...more.map((range) => movedRange(range, by)),
+];
 
 /** The changes of a block where it stood when it was last listed. */
 interface Listed {

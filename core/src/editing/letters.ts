@@ -26,7 +26,7 @@ function lettersOf(paragraph: Node, start: number, author: string): Beside[] {
     let from = start + offset;
     if (!node.isText) found.push({ text: '\ufffc', from, to: from + node.nodeSize, struck });
     else
-      for (const text of letters(node.text!)) {
+      for (const text of letters(node.text ?? '')) {
         found.push({ text, from, to: from + text.length, struck });
         from += text.length;
       }

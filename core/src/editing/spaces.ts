@@ -30,7 +30,7 @@ function letterBeside(doc: Node, pos: number, direction: -1 | 1): Letter | null 
     const to = from + node.nodeSize;
     if (direction === -1 ? from >= pos : to <= pos) return;
     const at = direction === -1 ? Math.min(to, pos) - 1 : Math.max(from, pos);
-    found = { text: node.isText ? node.text![at - from]! : '\ufffc', pos: at };
+    found = { text: node.text?.[at - from] ?? '\ufffc', pos: at };
   });
   return found;
 }

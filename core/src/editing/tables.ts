@@ -4,16 +4,11 @@ import { schema } from '../manuscript/schema.js';
 
 /** Commands on tables. They make plain edits; pencil or ink is laid over them like over any other. */
 
-const {
-  table,
-  table_row: row,
-  table_cell: cell,
-  paragraph,
-} = schema.nodes as Record<string, NonNullable<(typeof schema.nodes)[string]>>;
+const { table, table_row: row, table_cell: cell, paragraph } = schema.nodes;
 
-const emptyCell = (header = false): Node => cell!.create({ header }, paragraph!.create());
+const emptyCell = (header = false): Node => cell.create({ header }, paragraph.create());
 const emptyRow = (columns: number, header = false): Node =>
-  row!.create(
+  row.create(
     null,
     Array.from({ length: columns }, () => emptyCell(header)),
   );
@@ -63,7 +58,7 @@ export const insertTable =
     const pos = tr.selection.from;
     tr.split(pos).insert(
       pos + 1,
-      table!.create(
+      table.create(
         null,
         Array.from({ length: rows }, () => emptyRow(columns)),
       ),

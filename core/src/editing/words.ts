@@ -31,7 +31,7 @@ export const setWords =
 /** The stretch of one link around a place, or null. */
 function linkAround($pos: ResolvedPos): { from: number; to: number; href: string } | null {
   const { link } = schema.marks;
-  const mark = link!.isInSet($pos.nodeAfter?.marks ?? []) ?? link!.isInSet($pos.nodeBefore?.marks ?? []);
+  const mark = link.isInSet($pos.nodeAfter?.marks ?? []) ?? link.isInSet($pos.nodeBefore?.marks ?? []);
   if (!mark) return null;
   const start = $pos.start();
   let found: { from: number; to: number } | null = null;

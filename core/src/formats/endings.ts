@@ -22,12 +22,12 @@ export interface Boundary {
 }
 
 type Side = 'fair' | 'before';
-const goes = (boundary: Boundary, side: Side) => (side === 'fair' ? boundary.deleted : boundary.inserted);
+const goes = (boundary: Boundary | undefined, side: Side) => (side === 'fair' ? boundary?.deleted : boundary?.inserted);
 
 /** Index of the last paragraph that joins `k` when the boundaries of one side have gone. */
 function lastOfGroup(boundaries: readonly Boundary[], k: number, side: Side): number {
   let last = k;
-  while (boundaries[last + 1] && goes(boundaries[last + 1]!, side)) last++;
+  while (goes(boundaries[last + 1], side)) last++;
   return last;
 }
 
@@ -47,8 +47,8 @@ const agree = (
  */
 export function toOpenings(endings: readonly Styled[], boundaries: readonly Boundary[]): Styled[] {
   return endings.map((own, k) => {
-    const headInFair = !goes(boundaries[k]!, 'fair');
-    const headInBefore = !goes(boundaries[k]!, 'before');
+    const headInFair = !goes(boundaries[k], 'fair');
+    const headInBefore = !goes(boundaries[k], 'before');
     const lastFair = lastOfGroup(boundaries, k, 'fair');
     const lastBefore = lastOfGroup(boundaries, k, 'before');
     const fair = endings[lastFair]!.fair;
@@ -66,7 +66,7 @@ export function toEndings(openings: readonly Styled[], boundaries: readonly Boun
   const endings = openings.map(({ fair }) => ({ fair, before: fair, by: null as Signature | null }));
   for (const side of ['fair', 'before'] as const) {
     openings.forEach((own, k) => {
-      if (goes(boundaries[k]!, side)) return;
+      if (goes(boundaries[k], side)) return;
       const last = lastOfGroup(boundaries, k, side);
       endings[last]![side] = own[side];
       if (own.by) endings[last]!.by = own.by;
@@ -77,6 +77,6 @@ export function toEndings(openings: readonly Styled[], boundaries: readonly Boun
     const joinsNext = boundaries[k + 1];
     const before = joinsNext?.inserted && !joinsNext.deleted ? ending.fair : ending.before;
     const fair = joinsNext?.deleted && !joinsNext.inserted ? before : ending.fair;
-    return agree(fair, before, ending.by, boundaries[k]!.deleted, boundaries[k]!.inserted);
+    return agree(fair, before, ending.by, boundaries[k]?.deleted, boundaries[k]?.inserted);
   });
 }

@@ -54,7 +54,7 @@ const forbidden =
   /[\u0000-\u0008\u000b\u000c\u000e-\u001f\ufffe\uffff]|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
 
 export const escapeXml = (text: string): string =>
-  text.replace(forbidden, '').replace(/[&<>"\n\t]/g, (c) => entities[c]!);
+  text.replace(forbidden, '').replace(/[&<>"\n\t]/g, (c) => entities[c] ?? c);
 
 /** An element as text; attributes that are undefined are left out. */
 export function tag(name: string, attributes: Record<string, string | number | undefined> = {}, content = ''): string {

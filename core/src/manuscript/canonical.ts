@@ -24,8 +24,8 @@ export function canonical(node: Node): unknown {
   node.forEach((child) => {
     const marks = sorted(child.marks).map(keyOf).join(' ');
     const last = content[content.length - 1];
-    if (child.isText && last?.text !== undefined && last.marks === marks) last.text += child.text!;
-    else if (child.isText) content.push({ text: child.text!, marks });
+    if (child.isText && last?.text !== undefined && last.marks === marks) last.text += child.text;
+    else if (child.isText) content.push({ text: child.text, marks });
     else content.push({ ...(canonical(child) as object), marks });
   });
   return { type: node.type.name, attrs: stable(node.attrs), content };

@@ -13,8 +13,8 @@ export interface SpaceTrouble {
 
 /** The blocks a change stands in and their neighbours, as a document of their own. */
 function around(doc: Node, { ranges }: Change): Node {
-  const first = Math.max(0, doc.resolve(ranges[0]!.from).index(0) - 1);
-  const end = doc.resolve(Math.min(ranges[0]!.to, doc.content.size)).indexAfter(0) + 1;
+  const first = Math.max(0, doc.resolve(ranges[0].from).index(0) - 1);
+  const end = doc.resolve(Math.min(ranges[0].to, doc.content.size)).indexAfter(0) + 1;
   return doc.copy(Fragment.fromArray(doc.children.slice(first, end)));
 }
 

@@ -8,12 +8,11 @@ import { regionsOf, type Regions, type Side } from './touched.js';
  * What an edit did to a row: each item is a token that lived on (both sides), that went (`before` only) or that came
  * (`after` only). Between two tokens that live on, those that went stand before those that came.
  */
-export interface Item {
-  before?: Token;
-  after?: Token;
+export type Item = Sides & {
   /** What the edit did inside a token that lived on. */
   inside?: Alignment;
-}
+};
+type Sides = { before: Token; after?: Token } | { before?: undefined; after: Token };
 
 export interface Alignment extends Regions {
   items: Item[];

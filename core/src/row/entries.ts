@@ -57,11 +57,11 @@ export const setNow = (marks: readonly Mark[], entry: Entry, name: string, now: 
 /** The marks with a new entry on top of all others. */
 export function pushEntry(
   marks: readonly Mark[],
-  type: string,
+  type: 'formatting' | 'restyled',
   signature: Signature,
   was: Properties,
   now: Properties,
 ): readonly Mark[] {
   const order = 1 + Math.max(0, entriesOf(marks, type).at(-1)?.order ?? 0);
-  return schema.marks[type]!.create({ ...signature, order, was, now }).addToSet(marks);
+  return schema.marks[type].create({ ...signature, order, was, now }).addToSet(marks);
 }

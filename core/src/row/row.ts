@@ -39,7 +39,7 @@ function pushInline(row: Token[], paragraph: Node, start: number): void {
       row.push({ kind: 'atom', pos, size: node.nodeSize, text: '', node, fixed: false });
       return;
     }
-    for (const text of letters(node.text!)) {
+    for (const text of letters(node.text ?? '')) {
       row.push({ kind: 'letter', pos, size: text.length, text, node, fixed: false });
       pos += text.length;
     }

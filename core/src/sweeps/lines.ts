@@ -27,7 +27,7 @@ function read(paragraph: Node, start: number): { text: string; segments: Segment
   let text = '';
   paragraph.forEach((node, offset) => {
     if (isDeleted(node)) return;
-    const words = node.isText ? node.text! : signFor(node);
+    const words = node.text ?? signFor(node);
     segments.push({ offset: text.length, pos: start + offset, length: words.length });
     text += words;
   });

@@ -4,14 +4,18 @@ import { mentionsIn } from './remark.js';
 
 /** Who asks whom, and who still owes an answer. */
 
+/** A comment that asks someone for an answer. */
+type Asking = Comment & Required<Pick<Comment, 'query'>>;
+const isAsking = (comment: Comment): comment is Asking => !!comment.query;
+
 /** The comments of a thread that wait for an answer. */
-export const openQueries = ({ resolved, comments }: Thread): Comment[] =>
-  resolved ? [] : comments.filter(({ query, deleted }) => query && !query.settled && !deleted);
+export const openQueries = ({ resolved, comments }: Thread): Asking[] =>
+  resolved ? [] : comments.filter(isAsking).filter(({ query, deleted }) => !query.settled && !deleted);
 
 /** How many answers each person owes. */
 export function answersOwed(threads: readonly Thread[]): Map<PersonId, number> {
   const owed = new Map<PersonId, number>();
-  for (const { query } of threads.flatMap(openQueries)) owed.set(query!.to, (owed.get(query!.to) ?? 0) + 1);
+  for (const { query } of threads.flatMap(openQueries)) owed.set(query.to, (owed.get(query.to) ?? 0) + 1);
   return owed;
 }
 

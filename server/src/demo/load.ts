@@ -98,12 +98,12 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
     await database.getRepository(MemberRow).save(
       Object.entries(roles).map(([letter, role]) => ({
         manuscriptId: id,
-        personId: ids[letter]!,
+        personId: ids[letter],
         role,
         hue: cast.findIndex((one) => one.letter === letter),
       })),
     );
-    await database.getRepository(ManuscriptRow).update(id, { touchedAt: touched, touchedBy: ids[by]! });
+    await database.getRepository(ManuscriptRow).update(id, { touchedAt: touched, touchedBy: ids[by] });
     await database.getRepository(NoticeRow).insert(
       noticesOf(
         id,

@@ -33,9 +33,9 @@ function parseParagraph(line: string): { text: string; acts: Act[] } {
     else if (formatter) acts.push({ at, who: formatter, old: words!, mark: mark! });
     else if (splitter) acts.push({ at, who: splitter, old: '', split: true });
     else if (mover && way === '<') acts.push({ at, who: mover, old: moved!, fresh: '', move });
-    else if (mover) acts.push({ at, who: mover, old: '', fresh: moved!, move });
+    else if (mover) acts.push({ at, who: mover, old: '', fresh: moved, move });
     else acts.push({ at, old: quoted!, thread: thread! });
-    text += old ?? words ?? quoted ?? (way === '<' ? moved! : '');
+    text += old ?? words ?? quoted ?? (way === '<' ? moved : '');
   }
   return { text: text + line.slice(from), acts };
 }
@@ -47,9 +47,9 @@ function paragraphOf(text: string, anchors: (at: number) => string | undefined):
   const style = heading ? (heading[1]!.length === 1 ? 'title' : 'heading1') : 'body';
   const nodes = [...text.slice(skip)].map((letter, i) => {
     const thread = anchors(i + skip);
-    return schema.text(letter, thread ? [schema.marks.anchor!.create({ thread })] : []);
+    return schema.text(letter, thread ? [schema.marks.anchor.create({ thread })] : []);
   });
-  return schema.nodes.paragraph!.create({ style, list: bullet ? { kind: 'bullet', level: 0 } : null }, nodes);
+  return schema.nodes.paragraph.create({ style, list: bullet ? { kind: 'bullet', level: 0 } : null }, nodes);
 }
 
 /** The edit an act stands for, at its place in the document. */

@@ -17,6 +17,7 @@ const hueSchema = Joi.object({ hue: Joi.number().integer().min(0).max(100).requi
 const outsideSchema = Joi.object({
   name: Joi.string().trim().strict(false).min(1).max(100),
   matchedTo: idSchema.allow(null),
+  asked: Joi.valid(true),
 }).min(1);
 
 @ApiTags('manuscripts')

@@ -52,7 +52,7 @@ export const pathOf = ({ kind, manuscript, thread }: Told): string => {
 export function letterOf(notices: readonly Notice[], nameOf: Names, home: string): Letter {
   const [first] = notices as [Notice, ...Notice[]];
   const titles = [...new Set(notices.map(({ manuscript }) => manuscript.title))];
-  const where = titles.length === 1 ? titles[0]! : `${titles.length} manuscripts`;
+  const where = titles.length === 1 ? titles[0] : `${titles.length} manuscripts`;
   const subject =
     notices.length === 1 ? `${first.manuscript.title}: ${first.says}` : `${where}: ${notices.length} things for you`;
   const link = ({ path }: Notice) => home + path;

@@ -45,7 +45,7 @@ export function rowsOf(
       id: change.id,
       number: numberOf.get(change.id) ?? ++next, // one of this moment: the server has given it the same, or will
       seen: change,
-      at: change.ranges[0]!.from,
+      at: change.ranges[0].from,
       said: describeChange(change),
       pending: change,
       decided: null,

@@ -51,7 +51,7 @@ interface Props {
 
 const none: readonly Change[] = [];
 const noThreads: readonly Thread[] = [];
-const noPlaces: ReadonlyMap<string, Range[]> = new Map();
+const noPlaces: ReadonlyMap<string, readonly Range[]> = new Map();
 
 const PeopleButton = memo(function PeopleButton() {
   const acts = useActs();

@@ -8,7 +8,8 @@ export function WhoIsWho({ info }: { info: ManuscriptInfo }) {
   const set = useSetting(info.id);
   const unasked = outsidersOf(info).filter(({ asked }) => !asked);
   const done = async () => {
-    for (const { id, matchedTo } of unasked) await set('PATCH', `/outside/${id}`, { matchedTo });
+    // Who they are has been said where it was chosen, and may be newer than what is shown here.
+    for (const { id } of unasked) await set('PATCH', `/outside/${id}`, { asked: true });
   };
   if (info.role !== 'keeper' || !unasked.length) return null;
   return (

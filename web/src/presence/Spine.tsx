@@ -13,7 +13,7 @@ import { useOthers } from './use-others';
 interface Props {
   threads: readonly Thread[];
   /** Where threads are. */
-  places: ReadonlyMap<string, Range[]>;
+  places: ReadonlyMap<string, readonly Range[]>;
 }
 
 /** The part of the text in the window, as parts of the text's height; what is empty below it does not count. */
@@ -81,7 +81,7 @@ const Strokes = memo(function Strokes(drawn: Drawn) {
     const y = (pos: number) => Math.round((pos / size) * height);
     for (const change of changes) {
       pen.fillStyle = ofChange(change);
-      pen.fillRect(2, y(change.ranges[0]!.from), 8, 2);
+      pen.fillRect(2, y(change.ranges[0].from), 8, 2);
     }
     for (const { id, author, comments } of threads) {
       const [range] = places.get(id) ?? [];
@@ -127,14 +127,14 @@ export const Spine = memo(function Spine({ threads, places }: Props) {
   };
   const go = (event: React.MouseEvent<HTMLElement>) => {
     const { pos, from, to } = placeOf(event);
-    const near = changes.filter(({ ranges }) => ranges[0]!.from >= from && ranges[0]!.from <= to);
-    const distance = ({ ranges }: Change) => Math.abs(ranges[0]!.from - pos);
+    const near = changes.filter(({ ranges }) => ranges[0].from >= from && ranges[0].from <= to);
+    const distance = ({ ranges }: Change) => Math.abs(ranges[0].from - pos);
     const nearest = near.sort((a, b) => distance(a) - distance(b))[0];
-    goTo(nearest ? nearest.ranges[0]!.from : Math.round(pos));
+    goTo(nearest ? nearest.ranges[0].from : Math.round(pos));
   };
   const point = (event: React.MouseEvent<HTMLElement>) => {
     const { y, from, to } = placeOf(event);
-    const near = changes.filter(({ ranges }) => ranges[0]!.from >= from && ranges[0]!.from <= to);
+    const near = changes.filter(({ ranges }) => ranges[0].from >= from && ranges[0].from <= to);
     const talked = threads.filter(({ id }) => places.get(id)?.some((range) => range.from >= from && range.from <= to));
     const { byAuthor } = countChanges(near);
     const words = [

@@ -1,5 +1,5 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Change, Verdict } from '@tea-pencil/core';
+import { lastOf, type Change, type Verdict } from '@tea-pencil/core';
 import type { LeftAt, Order } from '@tea-pencil/wire';
 
 /** Changes in the order in which they are gone through. */
@@ -94,7 +94,7 @@ export function useReadThrough(wanted: Wanted): ReadThrough {
     const sequence = inOrder(changes, resumed?.order ?? order, nameOf);
     const from = resumed ? resumed.at : wanted.caret();
     const known = sequence.findIndex(({ id }) => id === resumed?.change);
-    const after = sequence.findIndex(({ ranges }) => ranges[ranges.length - 1]!.to >= from);
+    const after = sequence.findIndex(({ ranges }) => lastOf(ranges).to >= from);
     const start = known >= 0 ? known : Math.max(0, after);
     if (resumed) {
       setOrder(resumed.order);

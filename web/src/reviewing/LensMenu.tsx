@@ -152,7 +152,7 @@ function PlaceChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
       <Choices label="Part">
         <Select
           size="small"
-          value={parts.some(({ key }) => key === lens.part) ? lens.part! : ''}
+          value={parts.some(({ key }) => key === lens.part) ? lens.part : ''}
           displayEmpty
           disabled={!parts.length}
           onChange={({ target }) => narrow({ part: target.value || null })}

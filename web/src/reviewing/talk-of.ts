@@ -42,7 +42,7 @@ class Ranges {
 export function talkOf(
   changes: readonly Change[],
   threads: readonly Thread[],
-  places: ReadonlyMap<string, Range[]>,
+  places: ReadonlyMap<string, readonly Range[]>,
 ): Map<string, Thread[]> {
   const found = new Map<string, Thread[]>();
   const ranges = new Ranges(changes);

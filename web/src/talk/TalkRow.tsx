@@ -22,7 +22,7 @@ export function TalkRow({ thread, place, open, onOpen }: Props) {
   } = useOpened();
   const { lost, goTo } = useTalkContext();
   const { whole, quote, resolved, turned, comments, date } = thread;
-  const owed = [...new Set(openQueries(thread).map(({ query }) => query!.to))];
+  const owed = [...new Set(openQueries(thread).map(({ query }) => query.to))];
   const last = comments.at(-1);
   return (
     <div className={`talk-row${resolved ? ' resolved' : ''}`}>

@@ -74,8 +74,8 @@ export function CompactThread({ thread, bare = false }: { thread: Thread; bare?:
   const { comments, author, date, tint } = thread;
   const first = comments.find(({ deleted }) => !deleted);
   const queries = openQueries(thread);
-  const toMe = queries.some(({ query }) => whoIs(info, query!.to) === me);
-  const whom = queries[0] && (toMe ? 'you' : nameOf(queries[0].query!.to).split(' ')[0]);
+  const toMe = queries.some(({ query }) => whoIs(info, query.to) === me);
+  const whom = queries[0] && (toMe ? 'you' : nameOf(queries[0].query.to).split(' ')[0]);
   const more = comments.length - 1;
   return (
     <>

@@ -7,7 +7,7 @@ export interface TalkContextValue {
   talk: Talk;
   /** The words a thread is about as they read now; null where it is about no words. */
   wordsNow(thread: Thread): string | null;
-  places: ReadonlyMap<string, Range[]>;
+  places: ReadonlyMap<string, readonly Range[]>;
   lost: ReadonlySet<string>;
   /** Makes somebody one of the manuscript's people. */
   invite(person: string): Promise<void>;

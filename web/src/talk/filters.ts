@@ -26,7 +26,7 @@ export const abouts: [about: About, label: string, explanation: string][] = [
 const isAbout: Record<About, (thread: Thread, info: ManuscriptInfo, me: string) => boolean> = {
   all: () => true,
   queries: (thread) => openQueries(thread).length > 0,
-  owedByMe: (thread, info, me) => openQueries(thread).some(({ query }) => whoIs(info, query!.to) === me),
+  owedByMe: (thread, info, me) => openQueries(thread).some(({ query }) => whoIs(info, query.to) === me),
   naming: (thread, _, me) => names(thread, me),
   toSelf: ({ toSelf }) => !!toSelf,
 };

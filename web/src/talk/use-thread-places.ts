@@ -7,7 +7,7 @@ import { inReading, readingOf } from '../reviewing/readings';
 
 /** Where threads are in the text as it is shown. */
 export interface ThreadPlaces {
-  places: ReadonlyMap<string, Range[]>;
+  places: ReadonlyMap<string, readonly Range[]>;
   /** Those whose words have gone. */
   lost: ReadonlySet<string>;
 }
@@ -24,13 +24,13 @@ export function useThreadPlaces(threads: readonly Thread[], changes: readonly Ch
   const { doc } = useDrawn();
   const shownDoc = readingOf(doc, reading);
   const queries = useQueryClient();
-  const [known] = useState(() => new Map<string, Range[]>());
+  const [known] = useState(() => new Map<string, readonly Range[]>());
   const found = useMemo(() => {
     const fastened = anchors(doc);
     const shown = shownDoc === doc ? fastened : anchors(shownDoc);
     const byChange = new Map<string, Change>();
     if (threads.some(({ change }) => change !== undefined)) for (const one of changes) byChange.set(one.id, one);
-    const places = new Map<string, Range[]>();
+    const places = new Map<string, readonly Range[]>();
     const lost = new Set<string>();
     let behind = false;
     const { size } = doc.content;

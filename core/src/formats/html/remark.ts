@@ -4,7 +4,7 @@ import type { Remark, RemarkLine, RemarkPiece } from '../../manuscript/threads.j
 /** What a comment says as HTML (WHATWG HTML), for mail and for annotations. No script can come out of it. */
 
 const entities: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
-export const escapeHtml = (text: string): string => text.replace(/[&<>"]/g, (c) => entities[c]!);
+export const escapeHtml = (text: string): string => text.replace(/[&<>"]/g, (c) => entities[c] ?? c);
 
 const tags = { bold: 'strong', italic: 'em' } as const;
 

@@ -36,7 +36,7 @@ function notches(paragraph: Node): Sign[] {
       (mark) => mark.type.name === 'insertion' && mark.attrs.change === deletion?.attrs.change,
     );
     const { change } = joined?.attrs ?? {};
-    if (joined) found!.push({ at: offset + 1, make: sign('notch', joined), side: -1, key: `notch ${String(change)}` });
+    if (joined) found.push({ at: offset + 1, make: sign('notch', joined), side: -1, key: `notch ${String(change)}` });
     before = node.marks;
   });
   known.set(paragraph, found);

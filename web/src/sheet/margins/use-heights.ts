@@ -122,7 +122,7 @@ interface Wanted {
   /** The changes that are drawn with their marks, and those that are folded to numbers. */
   changes: readonly Change[];
   folded: readonly Change[];
-  places: ReadonlyMap<string, Range[]>;
+  places: ReadonlyMap<string, readonly Range[]>;
   focused: Change | undefined;
   /** Where in it one is, if it was pointed at. */
   at: number | null;
