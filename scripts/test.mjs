@@ -80,9 +80,8 @@ async function jest(stage, { env = {}, workers = 1, aside = false } = {}) {
   count(stage, passed, Math.max(failed, good && passed ? 0 : 1), began);
 }
 
-/** The core's tests, and its laws once more with cases that nobody has tried: the seed is said, so that they can be. */
-async function core(aside) {
-  await jest('core', { aside });
+/** The core's laws once more with cases that nobody has tried: the seed is said, so that they can be. */
+async function lawsAnew(aside) {
   if (!wants('core') || words.length) return;
   const began = Date.now();
   const seed = String(Date.now() % 1_000_000);
@@ -177,8 +176,9 @@ async function test() {
     await whole('format', 'prettier/bin/prettier.cjs', ['--check', '--log-level', 'warn', '.']);
     await jest('web', { aside: !part });
     await jest('scripts', { aside: !part });
+    await lawsAnew(!part);
   };
-  await Promise.all([core(!part), reading()]);
+  await Promise.all([jest('core', { aside: !part }), reading()]);
   const database = wants('server') || wants('e2e') ? await startDatabase(home) : null;
   try {
     if (database) {

@@ -108,7 +108,7 @@ test('reading along: the other’s view is followed until one does something one
   await ines.keyboard.press('Escape');
   await expect(ines.getByText('read along with Tobias')).toBeHidden();
   await main(tobias).evaluate((element) => void (element.scrollTop = 2000));
-  await ines.waitForTimeout(600);
+  await ines.waitForTimeout(600); // for nothing is to happen
   expect(Math.abs((await top(ines)) - 600)).toBeLessThan(60);
   // And an act of one's own ends it as well.
   await ines.getByRole('button', { name: 'Tobias Oyelaran is here' }).click();

@@ -60,7 +60,7 @@ test('both delete the same words: either acceptance removes them, both rejection
     await selectWords(page, 'tide');
     await press(page, 'Backspace');
     await expect(kept(page)).toBeVisible();
-    await tobias.waitForTimeout(300);
+    for (const seer of [tobias, ines]) await expect(sheet(seer).locator('del.deletion').first()).toHaveText('tide');
   }
   await expect.poll(async () => (await held(tobias)).kinds).toEqual(['deletion', 'deletion']);
   await sheet(tobias).locator('del.deletion').first().click();

@@ -9,6 +9,7 @@ import {
   sameManuscript,
   type Verdict,
 } from '@tea-pencil/core';
+import type { View } from '@tea-pencil/wire';
 import { comeIn, kept, sheet, signedIn } from '../support/people';
 import { bringIn } from '../support/revised';
 import { held, heldText } from '../support/texts';
@@ -22,6 +23,9 @@ const come = async (browser: Browser, name: string, howMany: number) => {
   await expect(kept(page)).toBeVisible();
   return { page, id };
 };
+/** What the server remembers of how one looks at a manuscript. */
+const remembered = async (page: Page, id: string) =>
+  (await (await page.request.get(`/api/manuscripts/${id}/view`)).json()) as View;
 
 test('changes by five people are taken through to the end by keyboard alone, as the core would', async ({
   browser,
@@ -56,9 +60,10 @@ test('a read-through is left, and taken up where it was, on another machine', as
   const { page, id } = await come(browser, 'Half-way', 20);
   await page.keyboard.press('F8');
   await expect(bar(page)).toBeFocused();
-  for (const key of ['y', 'y', 's', 'j', 'y', 'u']) {
-    await page.keyboard.press(key);
-    await page.waitForTimeout(150);
+  const keys = ['y', 'y', 's', 'j', 'y', 'u'];
+  for (const [i, next] of [2, 3, 4, 5, 6, 5].entries()) {
+    await page.keyboard.press(keys[i]!);
+    await expect(number(page)).toHaveText(String(next));
   }
   // What was decided last is there again, and it is where one is.
   await expect(bar(page)).toContainText('18 left, 1 skipped');
@@ -70,7 +75,7 @@ test('a read-through is left, and taken up where it was, on another machine', as
   await expect(bar(page)).toBeFocused();
   await page.keyboard.press('Escape');
   await expect(sheet(page)).toBeFocused();
-  await page.waitForTimeout(800);
+  await expect.poll(async () => (await remembered(page, id)).readThrough?.skipped.length).toBe(1);
 
   const elsewhere = await comeIn(browser, 'Tobias', `/m/${id}`);
   await elsewhere.getByRole('button', { name: /Go on reading through/ }).click();
@@ -153,7 +158,7 @@ test('readings show what the core says; switching keeps the place; writing in on
   const text = () => sheet(page).evaluate((element) => [...element.children].map((p) => p.textContent).join('\n'));
   const main = page.locator('main');
   await main.evaluate((element) => (element.scrollTop = 900));
-  await page.waitForTimeout(300);
+  await page.evaluate(() => new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done))));
   const first = () =>
     page.evaluate(() => {
       const { top } = document.querySelector('main')!.getBoundingClientRect();
@@ -184,7 +189,7 @@ test('readings show what the core says; switching keeps the place; writing in on
 test('flows set words at the side; a folded kind is a number at the edge that opens; both are remembered', async ({
   browser,
 }) => {
-  const { page } = await come(browser, 'Flows', 20);
+  const { page, id } = await come(browser, 'Flows', 20);
   const { fair, before } = await held(page);
   const shown = () =>
     sheet(page).evaluate((element) =>
@@ -208,7 +213,7 @@ test('flows set words at the side; a folded kind is a number at the edge that op
   await flow('replacements');
   const folds = margin.getByRole('button', { name: /folded change/ });
   await expect(page.getByText('5 changes folded')).toBeVisible();
-  await page.waitForTimeout(700);
+  await expect.poll(async () => (await remembered(page, id)).look?.folded).toEqual(['replacement']);
   await page.reload();
   await expect(page.getByText('5 changes folded')).toBeVisible();
   await folds.first().click();

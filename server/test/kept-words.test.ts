@@ -64,6 +64,24 @@ test('one who is no member any more has what is not kept to copy, though the man
   writer.close();
 });
 
+test('one who is signed out while words wait keeps them in the window, is told so, and has them kept after', async () => {
+  const { id, writer } = await shared('Signed out');
+  writer.socket.disconnect();
+  writer.type('waiting');
+  await maren.ask('POST', '/api/sign-out');
+  writer.socket.connect();
+  await writer.until(() => writer.said.length > 0);
+  expect(writer.said[0]).toMatch(/Sign in again in another window; your words stay in this one/);
+  expect([writer.notTaken, writer.text.hasUnkept(), writer.signedOut]).toEqual([[], true, false]);
+  expect(await inText(id)).not.toContain('waiting');
+  // Another window has the same cookies, and so has this one.
+  expect((await maren.ask('POST', '/api/sign-in/demo', { person: maren.id })).status).toBe(200);
+  writer.goWith(maren.cookie);
+  await writer.settled();
+  expect(await inText(id)).toContain('waiting');
+  writer.close();
+});
+
 test('an edit that cannot be made is said, its words are to copy, and writing goes on', async () => {
   const { id, writer } = await shared('Cannot be made');
   const broken = writer.state.tr.insertText('words of a broken edit', 1);

@@ -1,4 +1,5 @@
 import { createServer, type Server, type Socket } from 'node:net';
+import { Client } from 'pg';
 import { remarkOf } from '@tea-pencil/core';
 import { demoPerson, ownDatabase, startServer, type Running, type Visitor } from './support/server';
 
@@ -11,6 +12,9 @@ interface Letter {
 const received: Letter[] = [];
 const refused = 'maren@harrow-press.example';
 
+/** Whoever takes mail in takes their time until this is over. */
+let slow = Promise.resolve();
+
 /** As much of SMTP as a client needs to hand over a mail. */
 function answer(socket: Socket): void {
   let to = '';
@@ -22,7 +26,7 @@ function answer(socket: Socket): void {
       if (text !== '.') return void (data += `${text}\n`);
       received.push({ to, data });
       data = null;
-      return say('250 kept');
+      return void slow.then(() => say('250 kept'));
     }
     if (/^RCPT TO:/i.test(text)) {
       to = /<([^>]*)>/.exec(text)![1]!;
@@ -45,6 +49,7 @@ function answer(socket: Socket): void {
 }
 
 let post: Server;
+let url: string;
 let server: Running;
 let tobias: Visitor;
 beforeAll(async () => {
@@ -52,7 +57,7 @@ beforeAll(async () => {
   await new Promise<void>((done) => post.listen(0, '127.0.0.1', done));
   const { port } = post.address() as { port: number };
   server = await startServer(undefined, {
-    TEA_PENCIL_DATABASE_URL: await ownDatabase('mail'),
+    TEA_PENCIL_DATABASE_URL: (url = await ownDatabase('mail')),
     TEA_PENCIL_MAIL_PAUSE: '1',
     TEA_PENCIL_SMTP_URL: `smtp://127.0.0.1:${port}`,
     TEA_PENCIL_MAIL_FROM: 'The press <post@harrow-press.example>',
@@ -89,4 +94,32 @@ test('mail goes out over the server that is set; one that is refused holds up no
   // Nothing stands in for what is really sent.
   const { body } = await tobias.ask<{ standsIn: boolean; mails: unknown[] }>('GET', '/api/outbox');
   expect(body).toEqual({ standsIn: false, mails: [] });
+});
+
+test('while a mail is on its way nothing is locked, and of what was read meanwhile nothing is lost', async () => {
+  let arrived!: () => void;
+  slow = new Promise((resolve) => (arrived = resolve));
+  const ines = await demoPerson(server.address, 'ines');
+  const { id } = (await tobias.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'A slow post' })).body;
+  await tobias.ask('PUT', `/api/manuscripts/${id}/members/${ines.id}`, { role: 'remarker' });
+  const here = () => received.some(({ data }) => data.includes('A slow post'));
+  for (let i = 0; !here() && i < 80; i++) await new Promise((resolve) => setTimeout(resolve, 100));
+  expect(here()).toBe(true);
+  const database = new Client({ connectionString: url });
+  await database.connect();
+  const facts = async (more = '') =>
+    (
+      await database.query<{ claimed: boolean; mailed: boolean }>(
+        `SELECT claimed_at IS NOT NULL AS claimed, mailed_at IS NOT NULL AS mailed FROM notices WHERE manuscript_id = $1 ${more}`,
+        [id],
+      )
+    ).rows;
+  // It is claimed, not sent as far as anybody knows, and free for whoever has business with it.
+  expect(await facts('FOR UPDATE NOWAIT')).toEqual([{ claimed: true, mailed: false }]);
+  expect((await ines.ask('PATCH', '/api/post', { read: true })).status).toBeLessThan(300);
+  arrived();
+  for (let i = 0; !(await facts())[0]!.mailed && i < 80; i++) await new Promise((resolve) => setTimeout(resolve, 100));
+  expect(await facts()).toEqual([{ claimed: false, mailed: true }]);
+  expect(received.filter(({ data }) => data.includes('A slow post'))).toHaveLength(1);
+  await database.end();
 });

@@ -1,7 +1,9 @@
+import { Client } from 'pg';
 import { listChanges, remarkOf, type Remark } from '@tea-pencil/core';
 import { Editor } from './support/editor';
-import { demoPerson, startServer, Visitor, type Running } from './support/server';
+import { demoPerson, ownDatabase, startServer, Visitor, type Running } from './support/server';
 
+let url: string;
 let server: Running;
 let ines: Visitor;
 let maren: Visitor;
@@ -9,7 +11,8 @@ let alba: Visitor;
 let id: string;
 beforeAll(async () => {
   // Mail goes out when nothing has come for a second.
-  server = await startServer(undefined, { TEA_PENCIL_MAIL_PAUSE: '1' });
+  url = await ownDatabase('post');
+  server = await startServer(undefined, { TEA_PENCIL_MAIL_PAUSE: '1', TEA_PENCIL_DATABASE_URL: url });
   [ines, maren, alba] = (await Promise.all(
     ['ines', 'maren', 'alba'].map((login) => demoPerson(server.address, login)),
   )) as [Visitor, Visitor, Visitor];
@@ -223,4 +226,28 @@ test('a portrait can be set, is a picture and nothing else, and can be taken awa
   expect((await maren.ask('PATCH', '/api/me', { mail: 'nowhere' })).body.message).toMatch(/no address/);
   expect((await maren.ask('DELETE', '/api/me/portrait')).status).toBe(204);
   expect((await seen()).status).toBe(404);
+});
+
+test('that there is post is told once it is kept, not before', async () => {
+  const database = new Client({ connectionString: url });
+  await database.connect();
+  // Committing a notice takes a while; who is told before that asks in vain.
+  await database.query(`
+    CREATE FUNCTION take_long() RETURNS trigger LANGUAGE plpgsql AS $$ BEGIN PERFORM pg_sleep(0.4); RETURN NULL; END $$;
+    CREATE CONSTRAINT TRIGGER take_long AFTER INSERT ON notices DEFERRABLE INITIALLY DEFERRED
+      FOR EACH ROW EXECUTE FUNCTION take_long()`);
+  const socket = maren.live();
+  await new Promise((resolve) => socket.once('connect', () => resolve(null)));
+  const found = new Promise<boolean>((resolve) =>
+    socket.on('changed', ({ what }: { what: string }) => {
+      if (what === 'post')
+        void about(maren).then((all) => resolve(all.some(({ comment }) => comment && isWhen(comment))));
+    }),
+  );
+  const isWhen = ({ body }: { body: Remark }) => JSON.stringify(body).includes('Told when?');
+  await begin(ines, 'Told when?', { query: { to: maren.id } });
+  expect(await found).toBe(true);
+  socket.disconnect();
+  await database.query('DROP FUNCTION take_long CASCADE');
+  await database.end();
 });

@@ -29,6 +29,7 @@ export class Writer {
   readonly text: LiveText;
   readonly notTaken: NotTaken[] = [];
   readonly said: string[] = [];
+  signedOut = false;
   readonly #close: () => void;
 
   constructor(
@@ -57,7 +58,7 @@ export class Writer {
       notTaken: (what) => void this.notTaken.push(what),
       say: (sentence) => void this.said.push(sentence),
       changed: () => undefined,
-      signedOut: () => undefined,
+      signedOut: () => void (this.signedOut = true),
     });
   }
 
@@ -94,6 +95,11 @@ export class Writer {
 
   undo = (): boolean => undo(this.state, this.text.dispatch);
   redo = (): boolean => redo(this.state, this.text.dispatch);
+
+  /** From the next connection on, other cookies go along. */
+  goWith(cookie: string): void {
+    Object.assign(this.socket.io.opts, { extraHeaders: { cookie } });
+  }
 
   close(): void {
     this.#close();

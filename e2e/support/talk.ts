@@ -1,0 +1,15 @@
+import { expect, type Locator, type Page } from '@playwright/test';
+
+/** Talk on the sheet, and a text to talk of. */
+
+export const margin = (page: Page): Locator => page.getByRole('complementary', { name: 'Talk margin' });
+export const comment = (page: Page): Locator => page.getByRole('textbox', { name: 'Your comment' });
+export const thread = (page: Page, words: string): Locator =>
+  margin(page).locator('.thread-card').filter({ hasText: words });
+export const say = async (page: Page, words: string): Promise<void> => {
+  await comment(page).pressSequentially(words);
+  await page.keyboard.press('Control+Enter');
+  await expect(comment(page)).toBeHidden();
+};
+
+export const text = 'The lime kiln stands above the shore. Nobody has burned lime in it since the war.';

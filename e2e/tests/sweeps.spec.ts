@@ -1,0 +1,69 @@
+import { expect, test, type Page } from '@playwright/test';
+import { sheet, signedIn } from '../support/people';
+import { caret, held, press, startWith } from '../support/texts';
+
+/** The same edit in many places at once. */
+
+let page: Page;
+test.beforeAll(async ({ browser }) => {
+  page = await signedIn(browser, 'Tobias');
+});
+test.afterAll(() => page.context().close());
+
+test('what is found is replaced as one sweep, in pencil or in ink, and decided as one or place by place', async () => {
+  const lines = ['The shoar is long.', 'A Shoar, and shoars again.'];
+  await startWith(page, 'Sweep', ...lines);
+  await press(page, 'F3');
+  await page.getByLabel('Find', { exact: true }).fill('shoar');
+  await expect(page.getByText('3 places found')).toBeVisible();
+  await page.getByLabel('Same case').check();
+  await expect(page.getByText('2 places found')).toBeVisible();
+  await page.getByLabel('Whole words').check();
+  await expect(page.getByText('one place found')).toBeVisible();
+  await page.getByLabel('Same case').uncheck();
+  await page.getByLabel('Whole words').uncheck();
+  await page.getByLabel('Expression').check();
+  await page.getByLabel('Find', { exact: true }).fill('(');
+  await expect(page.getByText('This is not a regular expression')).toBeVisible();
+  await page.getByLabel('Find', { exact: true }).fill('([Ss])hoar');
+  await page.getByLabel('Replace with').fill('$1hore');
+  await expect(page.getByText('3 places found')).toBeVisible();
+  await page.getByRole('button', { name: 'Replace 3 in pencil' }).click();
+  const swept = await held(page);
+  expect(swept).toMatchObject({ before: lines.join('\n'), fair: 'The shore is long.\nA Shore, and shores again.' });
+  expect(swept.kinds).toEqual(['replacement', 'replacement', 'replacement']);
+  await page.getByRole('button', { name: 'Close', exact: true }).click();
+  await sheet(page).locator('ins.insertion').first().click();
+  const slip = page.getByRole('dialog');
+  await expect(slip.getByRole('group', { name: 'All 3 of this sweep' })).toBeVisible();
+  await slip.getByRole('button', { name: 'Reject', exact: true }).click();
+  await expect(page.getByTestId('pending')).toHaveText('2');
+  await sheet(page).locator('ins.insertion').first().click();
+  await page.getByRole('group', { name: 'All 2 of this sweep' }).getByRole('button', { name: 'Accept' }).click();
+  await expect(page.getByTestId('pending')).toHaveText('0');
+  expect((await held(page)).fair).toBe('The shoar is long.\nA Shore, and shores again.');
+  await press(page, 'F3');
+  await page.getByLabel('Find', { exact: true }).fill('shores?');
+  await page.getByLabel('Expression').check();
+  await page.getByLabel('Replace with').fill('beach');
+  await page.getByRole('button', { name: 'Replace 2 in ink' }).click();
+  expect(await held(page)).toMatchObject({ fair: 'The shoar is long.\nA beach, and beach again.', kinds: [] });
+});
+
+test('only within paragraphs of a style, and without the places that are ticked off', async () => {
+  await startWith(page, 'Sweep in headings', 'Tides', 'Tides come. Tides go.');
+  await caret(page, 'before', 'Tides');
+  await press(page, 'F2');
+  await page.getByRole('combobox', { name: 'Paragraph style' }).click();
+  await page.getByRole('option', { name: 'Heading 1' }).click();
+  await press(page, 'F2');
+  await press(page, 'F3');
+  await page.getByLabel('Find', { exact: true }).fill('Tides');
+  await page.getByRole('combobox', { name: 'In paragraphs of this style' }).click();
+  await page.getByRole('option', { name: 'in body text' }).click();
+  await expect(page.getByText('2 places found')).toBeVisible();
+  await page.getByLabel('Replace with').fill('Currents');
+  await page.getByLabel('Replace Tides in paragraph 2').first().uncheck();
+  await page.getByRole('button', { name: 'Replace 1 in pencil' }).click();
+  expect((await held(page)).fair).toBe('Tides\nTides come. Currents go.');
+});
