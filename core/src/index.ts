@@ -8,7 +8,7 @@ export { signatureOf, toDate } from './manuscript/signature.js';
 export type { ChangeId, Signature, Stamp } from './manuscript/signature.js';
 export { isProperty, plainParagraph, reviewMarks, schema } from './manuscript/schema.js';
 export type { MarkName, NodeName, ParagraphProperties, PropertyMarkName } from './manuscript/schema.js';
-export { highlightColours, isSafeAddress, paragraphStyles, wordColours } from './manuscript/values.js';
+export { asText, highlightColours, isSafeAddress, isText, paragraphStyles, wordColours } from './manuscript/values.js';
 export type { ListItem, ParagraphStyle } from './manuscript/values.js';
 export { isSound, mend, mended } from './manuscript/mend.js';
 export type { Mended } from './manuscript/mend.js';

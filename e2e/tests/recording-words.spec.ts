@@ -300,6 +300,20 @@ test('what is pasted keeps its structure and drops what a manuscript cannot hold
   await expect(sheet(page).locator('.picture')).toHaveCount(0);
 });
 
+test('of what is pasted, signs that no text can hold are left out; what is typed after it is kept', async () => {
+  await startWith(page, 'Signs', 'Before.');
+  await press(page, 'End');
+  await page.evaluate(() => {
+    const data = new DataTransfer();
+    data.setData('text/plain', ' a\u0000b\u0007c\ud83d d');
+    const sheet = document.querySelector('.ProseMirror')!;
+    sheet.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  await page.keyboard.type(' and on');
+  expect((await held(page)).fair).toBe('Before. abc\ufffd d and on');
+  await expect(page.getByText('Not taken in.')).toHaveCount(0);
+});
+
 test('Backspace beside words one has struck out goes on with the words before them', async () => {
   await startWith(page, 'Struck', 'First line.', 'low wet tide');
   await selectWords(page, 'low wet ');

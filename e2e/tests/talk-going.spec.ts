@@ -157,4 +157,23 @@ test('a comment that is begun while another is still on its way is not closed by
   await comment(page).fill('Second.');
   await expect(comment(page)).toHaveText('Second.');
   await expect(page.locator('.begun-words')).toHaveText('“the shore”');
+
+  // Nor does it take the keyboard from whatever one has gone on to.
+  const again = page.waitForResponse(
+    (answer) => answer.request().method() === 'POST' && answer.url().endsWith('/threads'),
+  );
+  await page.keyboard.press('Control+Enter');
+  await expect(thread(page, 'Second.').first()).toBeVisible();
+  await selectWords(page, 'above');
+  await page.keyboard.type('over');
+  await page.keyboard.press('F8');
+  const bar = page.getByRole('toolbar', { name: 'Read-through' });
+  await expect(bar).toBeFocused();
+  await again;
+  await expect(page.locator('.begun-words')).toHaveCount(0);
+  await expect(bar).toBeFocused();
+  await page.keyboard.press('q');
+  await expect(sheet(page)).toHaveText(
+    'The lime kiln stands aboveover the shore. Nobody has burned lime in it since the war.',
+  );
 });

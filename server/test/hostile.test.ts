@@ -4,7 +4,7 @@ import type { Transaction } from 'prosemirror-state';
 import { ReplaceStep } from 'prosemirror-transform';
 import { Client } from 'pg';
 import { io } from 'socket.io-client';
-import { canonical, listChanges, schema, type MarkName } from '@tea-pencil/core';
+import { canonical, listChanges, remarkOf, schema, type MarkName } from '@tea-pencil/core';
 import { Editor } from './support/editor';
 import { demoPerson, sharedServer, type Visitor } from './support/server';
 
@@ -203,6 +203,80 @@ test('a flood is told to wait, and is heard again after', async () => {
   expect((await m.ask('join', { version: m.version })).later).toBeUndefined();
   m.close();
 }, 30_000);
+
+test('what would make a text unreadable for everyone is refused in words: depth, properties, signs', async () => {
+  const before = await held();
+  const m = await new Editor(maren, wrack).open();
+  const nested = (depth: number): object => {
+    let inside: object[] = [{ type: 'text', text: 'deep' }];
+    for (let i = 0; i < depth; i++)
+      inside = [{ type: 'footnote', attrs: { kind: 'foot' }, content: [{ type: 'paragraph', content: inside }] }];
+    return { ...inside[0], marks: [mark('insertion', {}).toJSON() as object] };
+  };
+  const raw = (content: object) =>
+    m.ask('submit', {
+      version: m.version,
+      intent: 'pencil',
+      client: m.client,
+      steps: [{ stepType: 'replace', from: 3, to: 3, slice: { content: [content] } }],
+    });
+  const said = (text: string) => raw({ type: 'text', text, marks: [mark('insertion', {}).toJSON() as object] });
+  const looks = (was: object, is: object) => {
+    const forged = mark('formatting', { order: 1, was, now: is });
+    return m.send(m.state.tr.addMark(2, 5, forged), 'pencil');
+  };
+  expect((await raw(nested(2))).refused).toMatch(/footnote cannot stand in a footnote/);
+  expect((await raw(nested(700))).refused).toMatch(/footnote cannot stand in a footnote/);
+  expect((await said('a\u0000b')).refused).toMatch(/signs in it that no text can hold/);
+  expect((await said('\ud83d')).refused).toMatch(/signs in it that no text can hold/);
+  expect((await looks({ style: 'body' }, { style: 'title' })).refused).toMatch(/property that it cannot have/);
+  const words = await m.ask('submit', {
+    version: m.version,
+    intent: 'pencil',
+    client: m.client,
+    steps: ['insert', 'delete'].map((what) => ({
+      stepType: 'replace',
+      from: 3,
+      to: what === 'insert' ? 3 : 10,
+      ...(what === 'insert' && {
+        slice: {
+          content: [{ type: 'text', text: 'slander', marks: [mark('insertion', { author: ines.id }).toJSON()] }],
+        },
+      }),
+    })),
+  });
+  expect(words.refused).toMatch(/somebody else/);
+  m.close();
+  expect(await held()).toEqual(before);
+});
+
+test('signs that no text can hold are refused in titles, names and remarks, and left out of what a file is called', async () => {
+  const bad = ['a\u0000b', '\ud83dx', '\u0007'];
+  for (const text of bad) {
+    const answers = await Promise.all([
+      ines.ask('POST', '/api/manuscripts', { title: text }),
+      ines.ask('PATCH', '/api/me', { name: text, initials: 'IV' }),
+      ines.ask('POST', `/api/manuscripts/${wrack}/threads`, {
+        id: `bad${bad.indexOf(text)}`,
+        whole: true,
+        comment: { id: `worse${bad.indexOf(text)}`, body: remarkOf(text) },
+      }),
+      ines.ask('POST', '/api/sign-in', { login: text, password: text }),
+    ]);
+    expect(answers.map(({ status }) => status)).toEqual([400, 400, 400, 400]);
+    for (const { body } of answers)
+      expect(body.message).toMatch(/signs in it that no text can hold|cannot be understood/);
+  }
+  const form = new FormData();
+  form.append('file', new File(['Low\u0000 water\u0007.'], 'Ti\u0085de.txt'));
+  const { status, body } = await ines.ask<{ id: string }>('POST', '/api/manuscripts/import', form);
+  expect(status).toBe(201);
+  const { body: info } = await ines.ask<{ title: string; losses: object[] }>('GET', `/api/manuscripts/${body.id}`);
+  expect(info).toMatchObject({ title: 'Tide', losses: [{ what: 'signs that no text can hold', howMany: 2 }] });
+  const editor = await new Editor(ines, body.id).open();
+  expect(editor.state.doc.textContent).toBe('Low water.');
+  editor.close();
+});
 
 test('guessing passwords is slowed down', async () => {
   const guess = () => maren.ask('POST', '/api/sign-in', { login: 'tobias', password: 'high water' });

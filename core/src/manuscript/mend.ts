@@ -1,7 +1,9 @@
 import { Fragment, type Mark, type Node, type NodeType } from 'prosemirror-model';
 import type { Loss } from './manuscript.js';
 import { isMarkName, reviewMarks, schema, type NodeName } from './schema.js';
+import { harmOf, isFit } from './sound.js';
 import { signatureOf, type ChangeId, type Signature } from './signature.js';
+import { asText } from './values.js';
 
 /**
  * Reading what is broken: a document that breaks the schema, or whose changes contradict each other, is read as well as
@@ -30,6 +32,7 @@ const inlineNames: ReadonlySet<unknown> = new Set<NodeName>(['text', 'line_break
 
 class Mender {
   readonly #found = new Map<string, Loss>();
+  #inFootnote = false;
 
   note(what: string, where = 'text'): void {
     const key = `${what}|${where}`;
@@ -104,7 +107,10 @@ class Mender {
   /** The words of a text node, whatever they are. */
   text({ text, content }: Json, marks: readonly Mark[]): Node[] {
     const inside = content === undefined ? [] : this.inline(this.objects(content), 'words in words, kept');
-    if (typeof text === 'string' && text) return [schema.text(text, marks), ...inside];
+    const clean = typeof text === 'string' ? asText(text) : '';
+    if (clean !== text && text) this.note('signs that no text can hold, left out');
+    if (clean) return [schema.text(clean, marks), ...inside];
+    if (typeof text === 'string' && text) return inside;
     this.note('a piece of text that says nothing, or is no text');
     return [...(text && typeof text === 'object' ? this.inline(this.objects(text)) : []), ...inside];
   }
@@ -133,7 +139,13 @@ class Mender {
         }
         case 'footnote': {
           const { kind = 'foot', ...attrs } = this.attrs(footnote, json.attrs);
+          if (this.#inFootnote) {
+            this.note('a footnote in a footnote, its words put in its place');
+            return this.inline(this.contentOf(json));
+          }
+          this.#inFootnote = true;
           const content = this.blocks(this.contentOf(json), footnote);
+          this.#inFootnote = false;
           return [footnote.create({ ...attrs, kind }, content, marks())];
         }
         default:
@@ -234,10 +246,10 @@ class Mender {
   }
 }
 
-/** The node with every mark replaced by what the function makes of it, at every depth. */
-function withMarks(node: Node, replace: (mark: Mark) => Mark, first = true): Node {
+/** The node with every mark replaced by what the function makes of it, if anything, at every depth. */
+function withMarks(node: Node, replace: (mark: Mark, node: Node) => Mark | null, first = true): Node {
   const children = node.children.map((child, i) => withMarks(child, replace, i === 0));
-  const marks = node.marks.map(replace);
+  const marks = node.marks.flatMap((mark) => replace(mark, node) ?? []);
   const kept = node.isTextblock && first ? marks.filter(({ type }) => !isOfOpening(type.name)) : marks;
   return node.isText ? node.mark(kept) : node.type.create(node.attrs, Fragment.fromArray(children), kept);
 }
@@ -287,7 +299,11 @@ function mendChanges(doc: Node, now: string, mender: Mender): Node {
     return id;
   };
   const said = new Set<ChangeId>();
-  const mended = withMarks(doc, (mark) => {
+  const mended = withMarks(doc, (mark, node) => {
+    if (!isFit(node, mark)) {
+      mender.note('a change of a property that its words cannot have, left out', 'changes');
+      return null;
+    }
     const signature = signatureOf(mark);
     const found = signature && changes.get(signature.change);
     if (!signature || !found) return mark;
@@ -330,6 +346,7 @@ export function isSound(doc: Node, now: string): boolean {
   } catch {
     return false;
   }
+  if (harmOf(doc)) return false;
   const seen = new Map<ChangeId, Signature>();
   let sound = firstOpeningsMarked(doc) === 0;
   doc.descendants((node) => {

@@ -1,5 +1,6 @@
 import { Mark, type Attrs, type Node } from 'prosemirror-model';
 import { isMarkName, isProperty, schema, type PropertyMarkName } from './schema.js';
+import { isPropertyName, propertyRules } from './values.js';
 
 /**
  * Properties of a token as plain values, so that `formatting` and `restyled` can say what they were and are. For
@@ -41,6 +42,13 @@ export interface Bearing {
 export function propertiesOf(node: Node): Properties {
   if (node.isText) return inlineProperties(node.marks);
   return node.isInline ? { ...node.attrs, ...inlineProperties(node.marks) } : node.attrs;
+}
+
+/** Whether a node can have a property with that value: one of its own, or of what stands in a line those that words have. */
+export function canHave(node: Node, name: string, value: unknown): boolean {
+  if (!isPropertyName(name)) return false;
+  if (Object.hasOwn(node.type.spec.attrs ?? {}, name)) return propertyRules[name](value);
+  return node.isInline && isMarkName(name) && isProperty(name) && (value === null || propertyRules[name](value));
 }
 
 /** The bearing with one property set. */

@@ -29,11 +29,24 @@ export const highlightColours = ['tea', 'plum', 'sea', 'moss'] as const;
 /** Addresses a link may have; anything else (scripts above all) is dropped with the link. */
 export const isSafeAddress = (href: string): boolean => /^(https?:|mailto:|#)/i.test(href.trim());
 
+/** Everything but letters and signs: controls other than tab and line break, halves of a pair, noncharacters at the end. */
+const noLetters = /[^\P{Cc}\t\n]|\p{Cs}|[\ufffe\uffff]/gu;
+
+/**
+ * Whether a text is made of letters and signs alone: well-formed, with no controls but tab and line break (Unicode 3.9,
+ * D84; XML 1.0, 2.2, Char, which leaves out U+FFFE and U+FFFF too).
+ */
+export const isText = (value: unknown): value is string => typeof value === 'string' && value.search(noLetters) < 0;
+
+/** The text with what is no letter left out; half of a pair leaves U+FFFD, the replacement character. */
+export const asText = (text: string): string =>
+  text.replace(noLetters, (sign) => (/\p{Cs}/u.test(sign) ? '\ufffd' : ''));
+
 const oneOf = (values: readonly unknown[]) => (value: unknown) => values.includes(value);
 const whole = (least: number, most: number) => (value: unknown) =>
   Number.isInteger(value) && (value as number) >= least && (value as number) <= most;
 const orNull = (rule: (value: unknown) => boolean) => (value: unknown) => value === null || rule(value);
-const textUpTo = (most: number) => (value: unknown) => typeof value === 'string' && value.length <= most;
+const textUpTo = (most: number) => (value: unknown) => isText(value) && value.length <= most;
 const isName = (value: unknown) => typeof value === 'string' && /^[\w-]{1,40}$/.test(value);
 const isList = (value: unknown) => {
   const { kind, level, ...rest } = (value ?? {}) as Record<string, unknown>;
@@ -57,7 +70,7 @@ export const propertyRules = {
   kind: oneOf(['foot', 'end']),
   width: orNull(whole(1, 10_000)),
   height: orNull(whole(1, 10_000)),
-  link: (value) => typeof value === 'string' && value.length <= 2000 && isSafeAddress(value),
+  link: (value) => isText(value) && value.length <= 2000 && isSafeAddress(value),
   colour: (value) => oneOf(wordColours)(value) || isExact(value),
   highlight: oneOf(highlightColours),
   size: (value) => typeof value === 'number' && value >= 4 && value <= 96,
@@ -83,8 +96,7 @@ export const areProperties = (value: unknown): boolean =>
 export const isDate = (value: unknown): value is string =>
   typeof value === 'string' && /^\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ$/.test(value) && !Number.isNaN(Date.parse(value));
 
-export const isPersonId = (value: unknown): value is string =>
-  typeof value === 'string' && value.length > 0 && value.length <= 100;
+export const isPersonId = (value: unknown): value is string => isText(value) && value.length > 0 && value.length <= 100;
 
 /** What the id of a change may look like; the hits of a sweep are numbered. */
 export const isChangeId = (value: unknown): value is string =>

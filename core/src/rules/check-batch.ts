@@ -5,9 +5,11 @@ import { sameManuscript } from '../manuscript/canonical.js';
 import type { ChangeId } from '../manuscript/signature.js';
 import type { PersonId } from '../manuscript/people.js';
 import { reviewMarks, schema } from '../manuscript/schema.js';
+import { harmOf, harmWords } from '../manuscript/sound.js';
 import { withoutAuthor } from '../reading/readings.js';
 import { align, type Alignment, type Item } from '../row/align.js';
 import type { Token } from '../row/row.js';
+import { checkMeanwhile } from './meanwhile.js';
 
 /** What a batch of steps is meant to be. Anchors are set by the server itself. */
 export type Intent = 'pencil' | 'ink';
@@ -200,9 +202,15 @@ export function checkBatch(
   sender: Sender,
 ): string | null {
   if (!steps.every(isKnown)) return 'This is no change that can be made to a manuscript.';
+  const forged = checkMeanwhile(before, steps, sender.author);
+  if (forged) return forged;
   const alignment = align(before, after, mapping);
   try {
-    for (const block of excerpt(alignment.after).children) block.check();
+    for (const block of excerpt(alignment.after).children) {
+      block.check();
+      const harm = harmOf(block);
+      if (harm) return harmWords[harm];
+    }
   } catch {
     return 'The text would not be a manuscript any more.';
   }

@@ -250,7 +250,16 @@ export function plainly(doc: Node, edit: Edit): { state: EditorState; tr: Transa
     default:
       commands[edit.kind]!(edit)(state, (made) => (tr = made));
   }
-  return tr && (tr as Transaction).docChanged && isValid((tr as Transaction).doc) ? { state, tr } : null;
+  if (!tr || !(tr as Transaction).docChanged) return null;
+  const { doc: made } = tr as Transaction;
+  return isValid(made) && cutsNoLetter(made) ? { state, tr } : null;
+}
+
+/** No hand gets between the two halves of a letter. */
+function cutsNoLetter(doc: Node): boolean {
+  let whole = true;
+  doc.descendants(({ text }) => void (whole &&= text === undefined || !/\p{Cs}/u.test(text)));
+  return whole;
 }
 
 /** Stamps whose ids count up, so that a failing script reads well. */

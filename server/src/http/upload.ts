@@ -1,5 +1,6 @@
 import { Catch, PayloadTooLargeException, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
 import type { Request, Response } from 'express';
+import { asText } from '@tea-pencil/core';
 
 /** Files that come with a request. */
 
@@ -14,7 +15,8 @@ interface NamedRequest extends Request {
 }
 
 /** The name comes in the bytes of UTF-8, read as if they were Latin-1 (RFC 7578, section 5.1). */
-export const nameOf = (file: { originalname: string }) => Buffer.from(file.originalname, 'latin1').toString('utf8');
+export const nameOf = (file: { originalname: string }) =>
+  asText(Buffer.from(file.originalname, 'latin1').toString('utf8'));
 
 /** Only notes the name, for the answer to a file that turns out too large to be read at all. */
 export const noteName = (

@@ -3,14 +3,16 @@ import { ApiBody } from '@nestjs/swagger';
 import type { ObjectSchema, Schema } from 'joi';
 import joiToSwagger from 'joi-to-swagger';
 import Joi from 'joi';
+import { isLegible, noLetters } from './letters.js';
 
 // The package is CommonJS: what its types call the default export is the whole module here.
 const toSwagger = joiToSwagger as unknown as typeof joiToSwagger.default;
 
-/** Lets only what the schema describes through; the answer to anything else names what is wrong. */
+/** Lets only what the schema describes through, and no sign that no text can hold; the answer to anything else names what is wrong. */
 export class JoiPipe implements PipeTransform {
   constructor(private readonly schema: Schema) {}
   transform(value: unknown): unknown {
+    if (!isLegible(value)) throw new BadRequestException(noLetters);
     const { error, value: valid } = this.schema.validate(value, { convert: false, abortEarly: true });
     if (error) throw new BadRequestException(`This request cannot be understood: ${error.message}.`);
     return valid as unknown;

@@ -3,6 +3,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import type { Socket } from 'socket.io';
 import { DataSource } from 'typeorm';
 import type { Messages, Refusal } from '@tea-pencil/wire';
+import { isLegible, noLetters } from '../http/letters.js';
 import { notThere } from '../policy/guard.js';
 import { may } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
@@ -41,6 +42,7 @@ export class Connections {
     work: (message: Messages[Name], author: Author) => Promise<T>,
   ): Promise<T | Refusal> {
     if (!(await this.limits.maySend(socket.id))) return { later: tooFast };
+    if (!isLegible(body)) return { refused: noLetters };
     const { error, value } = schemas[name].validate(body, { convert: false });
     if (error) return { refused: `This message cannot be understood: ${error.message}.` };
     const message = value as Messages[Name];
@@ -68,6 +70,6 @@ export class Connections {
     body: unknown,
   ): Promise<Messages[Name] | null> {
     const { error, value } = schemas[name].validate(body, { convert: false });
-    return error || !(await this.limits.maySend(socket.id)) ? null : (value as Messages[Name]);
+    return error || !isLegible(body) || !(await this.limits.maySend(socket.id)) ? null : (value as Messages[Name]);
   }
 }

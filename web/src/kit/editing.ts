@@ -1,4 +1,6 @@
+import { Fragment, Slice } from 'prosemirror-model';
 import type { EditorView } from 'prosemirror-view';
+import { asText } from '@tea-pencil/core';
 
 /** What every field with formatted text needs, whichever schema it has. */
 
@@ -19,4 +21,17 @@ export function cleaned(html: string): string {
     for (const { name } of [...element.attributes]) if (/^on/i.test(name)) element.removeAttribute(name);
   }
   return page.body.innerHTML;
+}
+
+/** What is pasted, without signs that no text can hold. */
+export function legible(slice: Slice): Slice {
+  const cleaned = (content: Fragment): Fragment =>
+    Fragment.fromArray(
+      content.content.flatMap((node) => {
+        if (node.text === undefined) return [node.copy(cleaned(node.content))];
+        const text = asText(node.text);
+        return text ? [node.type.schema.text(text, node.marks)] : [];
+      }),
+    );
+  return new Slice(cleaned(slice.content), slice.openStart, slice.openEnd);
 }

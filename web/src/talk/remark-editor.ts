@@ -2,7 +2,7 @@ import { DOMParser } from 'prosemirror-model';
 import type { EditorState } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
 import { remarkSchema } from '@tea-pencil/core';
-import { cleaned } from '../kit/editing';
+import { cleaned, legible } from '../kit/editing';
 
 interface Heard {
   changed(now: EditorState, byHand: boolean): void;
@@ -26,6 +26,7 @@ export function remarkEditor(place: HTMLElement, state: EditorState, heard: Hear
       blur: () => heard.writing(false),
     },
     transformPastedHTML: cleaned,
+    transformPasted: legible,
     clipboardParser: DOMParser.fromSchema(remarkSchema),
     nodeViews: {
       mention: ({ attrs }) => {

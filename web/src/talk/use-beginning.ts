@@ -74,8 +74,8 @@ export function useBeginning() {
       const about = begun.whole ? { whole: true } : { at: await placeForServer(text, begun) };
       const thread = { id, ...about, ...(written.toSelf && { toSelf: true }), comment: commentOf(written) };
       await send('POST', '', thread, () => {
-        // The field goes with the keyboard in it, unless another comment has been begun meanwhile.
-        if (newest.current?.id === id) toText();
+        // The field may go with the keyboard in it. Whoever has gone on, to another comment or elsewhere, keeps theirs.
+        if (newest.current?.id === id && document.activeElement?.closest('.begun')) toText();
         setBegun((now) => (now?.id === id ? null : now));
         focusUnless(before, id);
       });

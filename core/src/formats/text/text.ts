@@ -1,5 +1,6 @@
 import { schema } from '../../manuscript/schema.js';
 import type { Manuscript, Reading } from '../../manuscript/manuscript.js';
+import { asText } from '../../manuscript/values.js';
 import { plainText } from '../../reading/readings.js';
 import { UnreadableFile } from '../unreadable.js';
 
@@ -16,12 +17,16 @@ export async function readText(bytes: Uint8Array): Promise<Reading> {
   } catch {
     throw new UnreadableFile('is not plain text in UTF-8');
   }
-  const lines = text.replace(/\r\n?/g, '\n').replace(/\n$/, '').split('\n');
+  const read = text.replace(/\r\n?/g, '\n').replace(/\n$/, '');
+  const clean = asText(read);
+  const lines = clean.split('\n');
   const doc = schema.nodes.doc.create(
     null,
     lines.map((line) => schema.nodes.paragraph.create(null, line ? schema.text(line) : null)),
   );
-  return { manuscript: { doc, people: [], threads: [], assets: [] }, losses: [] };
+  const left = read.length - clean.length; // every sign left out is one unit long
+  const losses = left ? [{ what: 'signs that no text can hold', where: 'text', howMany: left }] : [];
+  return { manuscript: { doc, people: [], threads: [], assets: [] }, losses };
 }
 
 /** Writes the words as they stand, without marks; take a reading first. */

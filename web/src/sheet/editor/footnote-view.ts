@@ -1,5 +1,5 @@
 import type { Node } from 'prosemirror-model';
-import { Plugin, TextSelection, type Command } from 'prosemirror-state';
+import { Plugin, TextSelection, type Command, type Selection } from 'prosemirror-state';
 import { Decoration, DecorationSet, type EditorView, type NodeView } from 'prosemirror-view';
 
 /**
@@ -36,7 +36,7 @@ export class FootnoteView implements NodeView {
 }
 
 /** The footnote that the selection is in, with the position before it. */
-function footnoteAround({ $from }: TextSelection): { pos: number; node: Node } | null {
+export function footnoteAround({ $from }: Pick<Selection, '$from'>): { pos: number; node: Node } | null {
   for (let depth = $from.depth; depth > 0; depth--) {
     if ($from.node(depth).type.name === 'footnote') return { pos: $from.before(depth), node: $from.node(depth) };
   }

@@ -1,9 +1,10 @@
 import { Fragment, Slice, type Node as PMNode } from 'prosemirror-model';
 import { TextSelection, type Command } from 'prosemirror-state';
 import type { EditorProps, EditorView } from 'prosemirror-view';
-import { deleteLetter, deleteToEdge, deleteWord, type Direction } from '@tea-pencil/core';
+import { deleteLetter, deleteToEdge, deleteWord, schema, type Direction } from '@tea-pencil/core';
 import type { LiveText } from '../../live/live-text';
-import { cleaned, heedSelection } from '../../kit/editing';
+import { cleaned, heedSelection, legible } from '../../kit/editing';
+import { footnoteAround } from './footnote-view';
 import { picturesIn, type Pictures } from './pictures';
 
 /** Input that the browser would carry out itself, carried out by the core's commands instead. */
@@ -89,6 +90,20 @@ async function pasteWithPictures(view: EditorView, slice: Slice, wanted: Set<str
   view.dispatch(view.state.tr.replaceSelection(here).scrollIntoView().setMeta('uiEvent', 'paste'));
 }
 
+/** Into a footnote the words of a footnote come without their number: it cannot stand in another one. */
+function plainInFootnote(slice: Slice, { state }: EditorView): Slice {
+  if (footnoteAround(state.selection) === null) return slice;
+  const plain = (content: Fragment): Fragment =>
+    Fragment.fromArray(
+      content.content.flatMap((node) =>
+        node.type === schema.nodes.footnote
+          ? node.children.flatMap(({ content: words }) => words.content)
+          : [node.isText ? node : node.copy(plain(node.content))],
+      ),
+    );
+  return new Slice(plain(slice.content), slice.openStart, slice.openEnd);
+}
+
 export const inputProps = (text: LiveText, pictures: Pictures): EditorProps => ({
   handleDOMEvents: {
     keydown: heedSelection,
@@ -98,6 +113,7 @@ export const inputProps = (text: LiveText, pictures: Pictures): EditorProps => (
     beforeinput: (view, event) => heedSelection(view) || beforeInput(view, event as InputEvent, text.me),
   },
   transformPastedHTML: cleaned,
+  transformPasted: (slice, view) => plainInFootnote(legible(slice), view),
   handlePaste(view, event, slice) {
     const files = picturesIn(event.clipboardData);
     if (files.length && !slice.size) {

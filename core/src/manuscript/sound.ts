@@ -1,0 +1,41 @@
+import type { Mark, Node } from 'prosemirror-model';
+import { canHave, type Properties } from './properties.js';
+import { isText } from './values.js';
+
+/**
+ * What the schema cannot say of a manuscript and every way in holds to: a batch of steps, a file, what the database has.
+ */
+
+/** Why a text is none that can be kept. */
+export type Harm = 'letters' | 'nested' | 'unfit';
+
+export const harmWords: Record<Harm, string> = {
+  letters: 'There are signs in it that no text can hold.',
+  nested: 'A footnote cannot stand in a footnote.',
+  unfit: 'Something would have a property that it cannot have.',
+};
+
+/** Whether a recorded change of properties is about what its node can have, before and after. */
+export function isFit(node: Node, mark: Mark): boolean {
+  const { was, now } = mark.attrs as { was?: Properties; now?: Properties };
+  if (!was || !now) return true;
+  const names = Object.keys(now);
+  return (
+    names.length > 0 &&
+    names.length === Object.keys(was).length &&
+    names.every((name) => Object.hasOwn(was, name) && canHave(node, name, was[name]) && canHave(node, name, now[name]))
+  );
+}
+
+/** What is wrong with a node or something in it; null where all is well. */
+export function harmOf(node: Node, inFootnote = false): Harm | null {
+  if (node.text !== undefined && !isText(node.text)) return 'letters';
+  if (!node.marks.every((mark) => isFit(node, mark))) return 'unfit';
+  const isFootnote = node.type.name === 'footnote';
+  if (isFootnote && inFootnote) return 'nested';
+  for (const child of node.children) {
+    const harm = harmOf(child, inFootnote || isFootnote);
+    if (harm) return harm;
+  }
+  return null;
+}

@@ -1,0 +1,215 @@
+import fc from 'fast-check';
+import { Fragment, Slice, type Mark, type Node } from 'prosemirror-model';
+import { EditorState } from 'prosemirror-state';
+import { AddMarkStep, AddNodeMarkStep, AttrStep, ReplaceStep, Transform, type Step } from 'prosemirror-transform';
+import {
+  beforeReading,
+  changeIds,
+  checkBatch,
+  decide,
+  describeChange,
+  fairReading,
+  isSound,
+  ledgerFacts,
+  listChanges,
+  outline,
+  plainText,
+  schema,
+  writeDocx,
+  type MarkName,
+} from '../src/index.js';
+import { documentOf, paragraph, recorded, someDocument, someEdit } from './support/editing.js';
+
+/**
+ * The law of forged batches: whatever a client sends that keeps to no rule of ours, either it is refused or all that can
+ * be done with a manuscript can be done with what comes out. `LAWS_FORGED` says how many batches are tried.
+ */
+
+const now = '2026-11-10T10:00:00Z';
+const names = [
+  ...['style', 'list', 'align', 'indent', 'header', 'colspan', 'rowspan', 'colwidth', 'asset', 'alt', 'kind', 'width'],
+  ...['link', 'colour', 'size', 'script', 'bold', 'italic', 'constructor', 'toString', '__proto__', 'value', 'thread'],
+];
+const values = [
+  ...[
+    null,
+    true,
+    false,
+    0,
+    1,
+    2,
+    4000,
+    'body',
+    'title',
+    'center',
+    'super',
+    'foot',
+    '',
+    'tea',
+    '#112233',
+    'x',
+    '\u0000',
+  ],
+  ...['javascript:alert(1)', 'https://harrow.example', '\ud83d', [1, 2], { kind: 'bullet', level: 1 }, {}],
+];
+const someProperties = fc
+  .array(fc.tuple(fc.constantFrom(...names), fc.constantFrom(...values)), { maxLength: 2 })
+  .map((all) => Object.fromEntries(all));
+const markNames = Object.keys(schema.marks) as MarkName[];
+const someMark = fc.record({
+  type: fc.constantFrom(...markNames, 'formatting', 'restyled', 'formatting', 'restyled', 'insertion'),
+  change: fc.constantFrom('c1', 'c2', 'fresh', 'c1.1', '../x'),
+  author: fc.constantFrom('ann', 'ann', 'ben'),
+  date: fc.constantFrom(now, '2026-11-01T09:00:00Z', 'today'),
+  order: fc.constantFrom(1, 2, -1, 1.5),
+  was: someProperties,
+  now: someProperties,
+  same: fc.boolean(),
+  value: fc.constantFrom(...values),
+});
+type SomeMark = typeof someMark extends fc.Arbitrary<infer T> ? T : never;
+
+const words = fc.constantFrom('word', 'x\u0000y', '\ud83d', '\udc00z', 'tab\tand\nline', '\u0007', 'é', '\ufffe');
+const someForgery = fc.record({
+  what: fc.constantFrom('mark', 'mark', 'unmark', 'block mark', 'attribute', 'insert', 'footnotes', 'table', 'delete'),
+  mark: someMark,
+  words,
+  from: fc.nat(60),
+  length: fc.nat(12),
+  depth: fc.integer({ min: 1, max: 4 }),
+  name: fc.constantFrom(...names),
+  value: fc.constantFrom(...values),
+});
+type Forgery = typeof someForgery extends fc.Arbitrary<infer T> ? T : never;
+
+function markOf({ type, change, author, date, order, was, now: is, same, value }: SomeMark): Mark {
+  const known: Record<string, unknown> = { change, author, date, order, now: is, value, href: value, thread: 't' };
+  // Often both sides are of the same properties, as they should be.
+  known.was = same ? Object.fromEntries(Object.keys(is).map((name) => [name, null])) : was;
+  const attrs = Object.keys(schema.marks[type as MarkName].spec.attrs ?? {});
+  return schema.marks[type as MarkName].create(Object.fromEntries(attrs.map((name) => [name, known[name]])));
+}
+const nested = (depth: number, inside: string): Node =>
+  schema.nodes.footnote.create(
+    { kind: 'foot' },
+    schema.nodes.paragraph.create(null, depth > 1 ? nested(depth - 1, inside) : schema.text(inside)),
+  );
+
+/** A step as a client could send it; null where even its JSON is none. */
+function stepOf(doc: Node, { what, mark, words: said, from, length, depth, name, value }: Forgery): Step | null {
+  const { size } = doc.content;
+  const start = from % size;
+  const end = Math.min(size, start + length);
+  const put = (...nodes: Node[]) => new ReplaceStep(start, start, new Slice(Fragment.fromArray(nodes), 0, 0));
+  switch (what) {
+    case 'mark':
+      return new AddMarkStep(start, end, markOf(mark));
+    case 'block mark':
+      return new AddNodeMarkStep(start, markOf(mark));
+    case 'attribute':
+      return new AttrStep(start, name, value);
+    case 'insert':
+      return put(schema.text(said, [markOf(mark)]));
+    case 'footnotes':
+      return put(nested(depth, said).mark([markOf({ ...mark, type: 'insertion' })]));
+    case 'table':
+      return put(
+        schema.nodes.table.create(
+          null,
+          schema.nodes.table_row.create(null, schema.nodes.table_cell.create(null, paragraph('x'))),
+        ),
+      );
+    case 'unmark':
+    case 'delete':
+      return end > start ? new ReplaceStep(start, end, Slice.empty) : null;
+  }
+}
+
+/** All that is done with a manuscript. */
+async function useAll(doc: Node, exporting: boolean): Promise<void> {
+  doc.check();
+  expect(isSound(doc, now)).toBe(true);
+  const changes = listChanges(doc);
+  for (const change of changes) {
+    describeChange(change);
+    ledgerFacts(doc, change);
+    for (const verdict of ['accept', 'reject'] as const) decide(new Transform(doc), [change.id], verdict).doc.check();
+  }
+  for (const verdict of ['accept', 'reject'] as const) decide(new Transform(doc), 'all', verdict).doc.check();
+  for (const reading of [fairReading(doc), beforeReading(doc)]) {
+    reading.check();
+    plainText(reading);
+  }
+  outline(doc);
+  EditorState.create({ doc: schema.nodeFromJSON(JSON.parse(JSON.stringify(doc))) }).doc.check();
+  if (exporting) await writeDocx({ doc, people: [], threads: [], assets: [] });
+}
+
+test('any batch that is let through leaves a manuscript with which everything can be done', async () => {
+  let taken = 0;
+  const refused = new Map<string, number>();
+  const runs = Number(process.env.LAWS_FORGED ?? 1500);
+  await fc.assert(
+    fc.asyncProperty(
+      someDocument,
+      fc.array(someEdit(2), { maxLength: 4 }),
+      fc.array(someForgery, { minLength: 1, maxLength: 3 }),
+      fc.constantFrom('pencil' as const, 'ink' as const),
+      async (plain, script, forgeries, intent) => {
+        const doc = recorded(plain, script);
+        const tr = new Transform(doc);
+        for (const forgery of forgeries) {
+          try {
+            const step = stepOf(tr.doc, forgery);
+            if (step) tr.maybeStep(step);
+          } catch {
+            continue; // a mark that cannot be made, or a step that cannot be taken
+          }
+        }
+        if (!tr.steps.length) return;
+        const ids = changeIds(doc);
+        const sender = { author: 'ann', now, known: (id: string) => ids.get(id) };
+        const wrong = checkBatch(doc, tr.doc, tr.steps, tr.mapping, intent, sender);
+        if (wrong) refused.set(wrong, (refused.get(wrong) ?? 0) + 1);
+        else {
+          taken++;
+          await useAll(tr.doc, taken % 20 === 0);
+        }
+      },
+    ),
+    { numRuns: runs },
+  );
+  // The law is about something: many are let through, and every rule has refused some.
+  expect(taken).toBeGreaterThan(runs / 20);
+  expect(refused.size).toBeGreaterThan(7);
+});
+
+test('what is forged of properties, letters and footnotes is refused in words', () => {
+  const doc = documentOf('the tide', 'comes in');
+  const refusal = (step: Step, intent: 'pencil' | 'ink' = 'ink') => {
+    const tr = new Transform(doc).step(step);
+    return checkBatch(doc, tr.doc, tr.steps, tr.mapping, intent, { author: 'ann', now, known: () => undefined });
+  };
+  const entry = (was: object, is: object) =>
+    schema.marks.formatting.create({ change: 'c1', author: 'ann', date: now, was, now: is });
+  for (const [was, is] of [
+    [{ style: 'body' }, { style: 'title' }],
+    [{}, { bold: true }],
+    [{}, {}],
+  ] as const)
+    expect(refusal(new AddMarkStep(2, 5, entry(was, is)), 'pencil')).toMatch(
+      /property that it cannot have|not be a manuscript/,
+    );
+  for (const name of ['constructor', 'toString', '__proto__'])
+    expect(() => entry({ [name]: null }, { [name]: true })).toThrow(RangeError);
+  const put = (node: Node) => new ReplaceStep(3, 3, new Slice(Fragment.from(node), 0, 0));
+  expect(refusal(put(schema.text('\u0000')))).toMatch(/signs in it that no text can hold/);
+  expect(refusal(put(schema.text('\ud83d')))).toMatch(/signs in it that no text can hold/);
+  expect(refusal(put(nested(2, 'x')))).toMatch(/footnote cannot stand in a footnote/);
+  expect(refusal(put(nested(1, 'x')))).toBeNull();
+  const pair = documentOf('👩 walks');
+  const half = new Transform(pair).addMark(2, 5, schema.marks.bold.create());
+  expect(
+    checkBatch(pair, half.doc, half.steps, half.mapping, 'ink', { author: 'ann', now, known: () => undefined }),
+  ).toMatch(/signs in it that no text can hold/);
+});
