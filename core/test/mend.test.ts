@@ -215,6 +215,35 @@ test('a first paragraph cannot be inserted or deleted', () => {
   expect(said(first).mends).toEqual(['a first paragraph that was to be inserted or deleted, kept']);
 });
 
+test('a footnote in a footnote gives up its words; signs that are none and changes of what cannot be go, and are said', () => {
+  const footnote = (...content: object[]) => ({
+    type: 'footnote',
+    attrs: { kind: 'foot' },
+    content: [{ type: 'paragraph', content }],
+  });
+  const entry = {
+    type: 'formatting',
+    attrs: { ...signed('c1'), order: 1, was: { style: 'body' }, now: { style: 'title' } },
+  };
+  const { doc: mended, mends } = said(
+    doc(
+      paragraph(
+        { ...text('a\u0000b\ud83d'), marks: [entry] },
+        footnote(text('one '), footnote(text('two')), text(' three')),
+      ),
+    ),
+  );
+  expect(mended.textContent).toBe('ab\ufffdone two three');
+  expect(listChanges(mended)).toEqual([]);
+  expect(isSound(mended, now)).toBe(true);
+  expect(mends.sort()).toEqual([
+    'a change of a property that its words cannot have, left out',
+    'a footnote in a footnote, its words put in its place',
+    'signs that no text can hold, left out',
+    'something that a paragraph cannot hold, its words kept',
+  ]);
+});
+
 test('tables stand between paragraphs; one without cells is left out', () => {
   const cell = { type: 'table_cell', content: [paragraph(text('x'))] };
   const table = { type: 'table', content: [{ type: 'table_row', content: [cell] }] };
