@@ -4,7 +4,7 @@ import { writeCsv } from '../src/index.js';
 
 // Outside check: csv-parse reads what was written.
 test('a reader of the standard finds every cell as it was', () => {
-  const cell = fc.string({ unit: 'grapheme' }).filter((text) => !/^[=+\-@\t\r]/.test(text));
+  const cell = fc.string({ unit: 'grapheme' }).filter((text) => !/^\s*[=+\-@＝＋－＠\t\r\n]/.test(text));
   const rows = fc
     .integer({ min: 2, max: 4 })
     .chain((width) => fc.array(fc.array(cell, { minLength: width, maxLength: width }), { minLength: 1, maxLength: 5 }));
@@ -27,4 +27,7 @@ test('quotes, commas and line breaks are held in quotes', () => {
 
 test('words that a program for tables would take for a formula are kept from it', () => {
   expect(writeCsv([['=1+1', '@x', '-', 'a=b']])).toBe("'=1+1,'@x,'-,a=b\r\n");
+  expect(writeCsv([['＝1', '＋1', '－1', '＠x', '  =1', '\u00a0@x', '\n1', '\t1']])).toBe(
+    "'＝1,'＋1,'－1,'＠x,'  =1,'\u00a0@x,\"'\n1\",'\t1\r\n",
+  );
 });

@@ -11,7 +11,7 @@ import express, { type Request, type Response } from 'express';
 import { AppModule } from './app.module.js';
 import { loadDemo } from './demo/load.js';
 import { contentPolicy, screens } from './http/content-policy.js';
-import { sameOrigin, sessions } from './http/session.js';
+import { noStore, sameOrigin, sessions } from './http/session.js';
 import { LiveAdapter } from './live/adapter.js';
 import { runProcesses, sayWell } from './running/processes.js';
 import { readEnvironment, type Environment } from './settings/settings.js';
@@ -39,7 +39,7 @@ async function main(environment: Environment): Promise<void> {
   app.use(contentPolicy);
   app.use(sameOrigin);
   app.use(compression());
-  app.use('/api', session);
+  app.use('/api', session, noStore);
   app.useBodyParser('json', { limit: '1mb' });
   app.useWebSocketAdapter(new LiveAdapter(app, session, databaseUrl));
 

@@ -1,5 +1,5 @@
 import { remarkOf } from '@tea-pencil/core';
-import { demoPerson, sharedServer, Visitor } from './support/server';
+import { demoPerson, sharedServer, startServer, Visitor } from './support/server';
 
 let server: Awaited<ReturnType<typeof sharedServer>>;
 beforeAll(async () => {
@@ -103,6 +103,36 @@ test('a page of another site cannot act in a visitor’s name', async () => {
     { origin: 'https://elsewhere.example' },
   );
   expect(answer.status).toBe(403);
+});
+
+test('who signs in as somebody else leaves no window of the former one connected', async () => {
+  const visitor = await demoPerson(server.address, 'ines');
+  const live = visitor.live();
+  await new Promise((resolve) => live.once('connect', () => resolve(null)));
+  const told = new Promise((resolve) => live.once('signed-out', () => resolve('told')));
+  const closed = new Promise((resolve) => live.once('disconnect', () => resolve('closed')));
+  const people = await visitor.ask<{ id: string; login: string }[]>('GET', '/api/demo-people');
+  const maren = people.body.find(({ login }) => login === 'maren')!.id;
+  expect((await visitor.ask('POST', '/api/sign-in/demo', { person: maren })).status).toBe(200);
+  expect(await Promise.all([told, closed])).toEqual(['told', 'closed']);
+  expect((await visitor.ask<{ me: { name: string } }>('GET', '/api/me')).body.me.name).toBe('Maren Holt');
+});
+
+test('where the process does not say so, demo people do not come in without a password, though they are there', async () => {
+  const closed = await startServer(undefined, { TEA_PENCIL_DEMO: '0' });
+  const people = await new Visitor(server.address).ask<{ id: string }[]>('GET', '/api/demo-people');
+  const visitor = new Visitor(closed.address);
+  expect((await visitor.ask('GET', '/api/demo-people')).body).toEqual([]);
+  const { status, body } = await visitor.ask('POST', '/api/sign-in/demo', { person: people.body[0]!.id });
+  expect([status, body.message]).toEqual([403, 'The demo people are not here.']);
+  expect((await visitor.ask('POST', '/api/sign-in', { login: 'ines', password: 'low water' })).status).toBe(200);
+  await closed.stop();
+});
+
+test('what the API answers is kept by no one on the way', async () => {
+  const ines = await demoPerson(server.address, 'ines');
+  for (const at of ['/api/me', '/api/manuscripts', '/api/people', '/api/nothing'])
+    expect([at, (await ines.ask('GET', at)).headers.get('cache-control')]).toEqual([at, 'no-store']);
 });
 
 test('the interface is described at /api/docs', async () => {

@@ -43,3 +43,9 @@ export function sameOrigin(request: Request, response: Response, next: NextFunct
   if (fromOwnPage(request)) next();
   else response.status(403).json({ statusCode: 403, message: 'This request came from another site.' });
 }
+
+/** What is answered is for whoever asked, now; a route whose answers may be kept says so itself (RFC 9111, 5.2.2.5). */
+export function noStore(_: Request, response: Response, next: NextFunction): void {
+  response.set('Cache-Control', 'no-store');
+  next();
+}

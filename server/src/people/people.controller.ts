@@ -155,9 +155,12 @@ export class PeopleController {
 
   /** A new session id for every sign-in, so that one known before is worth nothing after. */
   private async begin(id: string, request: Request): Promise<Self> {
+    const { sessionID: former } = request;
     await new Promise<void>((done, fail) =>
       request.session.regenerate((e: unknown) => (e ? fail(e as Error) : done())),
     );
+    // Whoever was signed in before in this browser is so no more, in its windows too.
+    this.live.signedOut(former);
     request.session.personId = id;
     const self = await this.people.self(id);
     if (!self) throw new NotFoundException('There is no such person here any more.');

@@ -7,6 +7,7 @@ import { initialsOf } from '@tea-pencil/core';
 import type { Account, Colleague, Self } from '@tea-pencil/wire';
 import { FactRow, MemberRow, NamedPersonRow, PersonRow, PortraitRow } from '../database/entities.js';
 import { pictureFile } from '../pictures/picture-file.js';
+import { Settings } from '../settings/settings.js';
 
 @Injectable()
 export class PeopleService {
@@ -16,6 +17,7 @@ export class PeopleService {
     @InjectRepository(NamedPersonRow) private readonly named: Repository<NamedPersonRow>,
     @InjectRepository(FactRow) private readonly facts: Repository<FactRow>,
     @InjectDataSource() private readonly database: DataSource,
+    private readonly settings: Settings,
   ) {}
 
   /** The id of the person with that login and password, or null. Takes as long for a login that does not exist. */
@@ -98,8 +100,9 @@ export class PeopleService {
     return [...new Set([...members, ...named].map(({ manuscriptId }) => manuscriptId))];
   }
 
+  /** Whether demo people are here and may come in with one click. */
   async hasDemo(): Promise<boolean> {
-    return (await this.facts.findOneBy({ key: 'demo' }))?.value === 'loaded';
+    return this.settings.demo && (await this.facts.findOneBy({ key: 'demo' }))?.value === 'loaded';
   }
 }
 

@@ -1,5 +1,8 @@
-/** Beginnings that programs for tables take for a formula; such a cell is given an apostrophe, which they leave out. */
-const formula = /^[=+\-@\t\r]/;
+/**
+ * Beginnings that programs for tables take for a formula, in full width too, and after spaces, which some leave out; such a
+ * cell is given an apostrophe, which they leave out.
+ */
+const formula = /^[\t\r\n]|^\s*[=+\-@\uff1d\uff0b\uff0d\uff20]/;
 
 const cell = (value: string): string => {
   const safe = formula.test(value) ? `'${value}` : value;
