@@ -1,6 +1,17 @@
 import { execFileSync, spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { accessSync, chownSync, constants, existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import {
+  accessSync,
+  chownSync,
+  constants,
+  existsSync,
+  mkdirSync,
+  readdirSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+  writeFileSync,
+} from 'node:fs';
 import { connect, createServer } from 'node:net';
 import path from 'node:path';
 import { ensurePackages, isRoot, postgresBin, Sentence } from './debian.mjs';
@@ -49,38 +60,54 @@ export function secretOf(home, name) {
   return readFileSync(file, 'utf8').trim();
 }
 
+/**
+ * Makes a cluster. It is made beside its place and put there when it is whole, so that a start that is interrupted leaves
+ * nothing that could be taken for somebody's data.
+ */
 function initialise(bin, folder, password) {
-  // A folder that an interrupted start left half made is made anew; one that holds a cluster is left alone.
-  rmSync(folder, { recursive: true, force: true });
-  mkdirSync(folder, { recursive: true, mode: 0o700 });
+  const making = `${folder}.making`;
+  rmSync(making, { recursive: true, force: true });
+  mkdirSync(making, { recursive: true, mode: 0o700 });
   const passwordFile = `${folder}.password`;
   writeFileSync(passwordFile, password, { mode: 0o600 });
   if (isRoot) {
     const [uid, gid] = ['-u', '-g'].map((flag) => Number(execFileSync('id', [flag, 'postgres'])));
-    chownSync(folder, uid, gid);
+    chownSync(making, uid, gid);
     chownSync(passwordFile, uid, gid);
   }
+  const as = ['-U', 'tea_pencil', '-E', 'UTF8', '--locale=C.UTF-8', '-A', 'scram-sha-256', `--pwfile=${passwordFile}`];
   try {
-    run(`${bin}/initdb`, [
-      '-D',
-      folder,
-      '-U',
-      'tea_pencil',
-      '-E',
-      'UTF8',
-      '--locale=C.UTF-8',
-      '-A',
-      'scram-sha-256',
-      `--pwfile=${passwordFile}`,
-    ]);
+    run(`${bin}/initdb`, ['-D', making, ...as]);
+    renameSync(making, folder); // only an empty folder gives way
   } catch (problem) {
-    rmSync(folder, { recursive: true, force: true });
+    rmSync(making, { recursive: true, force: true });
     throw new Sentence(
-      `PostgreSQL could not make its folder ${folder}: ${String(problem.stderr).trim().split('\n').pop()}`,
+      `PostgreSQL could not make its folder ${folder}: ${String(problem.stderr ?? problem.message)
+        .trim()
+        .split('\n')
+        .pop()}`,
     );
   } finally {
     rmSync(passwordFile, { force: true });
   }
+}
+
+/**
+ * Whether a folder is a cluster; false where it is empty or not there.
+ * @throws Sentence where something else is in it: it may be what is left of somebody's data, and is not touched
+ */
+function isCluster(folder) {
+  let held;
+  try {
+    held = existsSync(folder) ? readdirSync(folder) : [];
+  } catch (problem) {
+    throw new Sentence(`The folder ${folder} cannot be read (${problem.code}). It was not touched.`);
+  }
+  if (held.includes('PG_VERSION')) return true;
+  if (!held.length) return false;
+  throw new Sentence(
+    `The folder ${folder} holds something that is no whole PostgreSQL cluster. It was not touched: put it back from a copy, or move it away to begin anew.`,
+  );
 }
 
 const isRunning = (bin, folder) => {
@@ -127,10 +154,7 @@ export async function startDatabase(home) {
     throw new Sentence(`The folder ${home} cannot be written to. Set TEA_PENCIL_HOME to one that can.`);
   }
   const password = secretOf(home, 'database-password');
-  const exists = isRoot
-    ? spawnSync('test', ['-f', `${folder}/PG_VERSION`]).status === 0
-    : existsSync(`${folder}/PG_VERSION`);
-  if (!exists) {
+  if (!isCluster(folder)) {
     console.log('Making a PostgreSQL cluster of our own …');
     initialise(bin, folder, password);
   }

@@ -1,5 +1,5 @@
 import { spawn, spawnSync } from 'node:child_process';
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -87,6 +87,16 @@ test('a start that is stopped half-way leaves nothing running', async () => {
   expect(spawnSync('pgrep', ['-f', home]).status).toBe(1);
   await expect(fetch(`http://localhost:${port}/api/health`)).rejects.toThrow();
 }, 120_000);
+
+test('a folder in the place of the cluster that holds something else is left as it is, and named', async () => {
+  const home = newHome();
+  mkdirSync(path.join(home, 'postgres', 'base'), { recursive: true });
+  writeFileSync(path.join(home, 'postgres', 'base', '16384'), 'what is left of a manuscript');
+  const refused = start({ TEA_PENCIL_HOME: home, TEA_PENCIL_PORT: String(await freePort()) });
+  expect(await refused.ended).toBe(1);
+  expect(refused.said()).toMatch(/postgres holds something that is no whole PostgreSQL cluster. It was not touched/);
+  expect(readFileSync(path.join(home, 'postgres', 'base', '16384'), 'utf8')).toBe('what is left of a manuscript');
+});
 
 test('a port in use by something else, and one that is none, are named', async () => {
   const port = await freePort();
