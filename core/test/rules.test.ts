@@ -68,19 +68,6 @@ describe('what is refused', () => {
     const mark = schema.marks.openingDeleted!.create({ change: 'c1', author: 'ann', date: now });
     expect(check(stateOf(doc).tr.addNodeMark(0, mark), 'pencil', 'ann')).toMatch(/first paragraph/);
   });
-  test('words in somebody else’s mouth, though the same batch takes them out again', () => {
-    for (const intent of ['pencil', 'ink'] as const) {
-      const d = ben();
-      const put = stateOf(d).tr.insert(3, schema.text('slander', [insertionBy('ben', 'b1')]));
-      expect(check(put.delete(3, 10), intent, 'ann')).toMatch(/somebody else’s marks/);
-      const marked = stateOf(d).tr.addMark(1, 3, insertionBy('ben', 'b1'));
-      expect(check(marked.removeMark(1, 3, insertionBy('ben', 'b1')), intent, 'ann')).toMatch(/somebody else’s marks/);
-      // What was there may be taken out and put back, but once.
-      const theirs = stateOf(d).tr.delete(5, 8).insert(5, d.slice(5, 8).content);
-      expect(check(theirs, 'pencil', 'ann')).toBeNull();
-      expect(check(theirs.insert(5, d.slice(5, 8).content).delete(5, 8), 'pencil', 'ann')).toMatch(/somebody else/);
-    }
-  });
   test('fastening threads, or letting them loose, by editing', () => {
     const anchor = schema.marks.anchor!.create({ thread: 't' });
     const anchored = stateOf(doc).tr.addMark(1, 4, anchor).doc;
