@@ -12,8 +12,10 @@ interface Letter {
 const received: Letter[] = [];
 const refused = 'maren@harrow-press.example';
 
-/** Whoever takes mail in takes their time until this is over. */
+/** Whoever takes mail in takes their time with one about this, until it is over. */
 let slow = Promise.resolve();
+// Lines are broken softly in what is sent (RFC 2045, 6.7), wherever they get too long.
+const isSlow = (data: string) => data.replace(/=\n/g, '').includes('A slow post');
 
 /** As much of SMTP as a client needs to hand over a mail. */
 function answer(socket: Socket): void {
@@ -25,8 +27,9 @@ function answer(socket: Socket): void {
     if (data !== null) {
       if (text !== '.') return void (data += `${text}\n`);
       received.push({ to, data });
+      const waits = isSlow(data);
       data = null;
-      return void slow.then(() => say('250 kept'));
+      return void (waits ? slow : Promise.resolve()).then(() => say('250 kept'));
     }
     if (/^RCPT TO:/i.test(text)) {
       to = /<([^>]*)>/.exec(text)![1]!;
@@ -102,9 +105,9 @@ test('while a mail is on its way nothing is locked, and of what was read meanwhi
   const ines = await demoPerson(server.address, 'ines');
   const { id } = (await tobias.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'A slow post' })).body;
   await tobias.ask('PUT', `/api/manuscripts/${id}/members/${ines.id}`, { role: 'remarker' });
-  const here = () => received.some(({ data }) => data.includes('A slow post'));
-  for (let i = 0; !here() && i < 80; i++) await new Promise((resolve) => setTimeout(resolve, 100));
-  expect(here()).toBe(true);
+  const about = () => received.filter(({ data }) => isSlow(data));
+  for (let i = 0; !about().length && i < 200; i++) await new Promise((resolve) => setTimeout(resolve, 100));
+  expect(about()).toHaveLength(1);
   const database = new Client({ connectionString: url });
   await database.connect();
   const facts = async (more = '') =>
@@ -120,6 +123,6 @@ test('while a mail is on its way nothing is locked, and of what was read meanwhi
   arrived();
   for (let i = 0; !(await facts())[0]!.mailed && i < 80; i++) await new Promise((resolve) => setTimeout(resolve, 100));
   expect(await facts()).toEqual([{ claimed: false, mailed: true }]);
-  expect(received.filter(({ data }) => data.includes('A slow post'))).toHaveLength(1);
+  expect(about()).toHaveLength(1);
   await database.end();
 });
