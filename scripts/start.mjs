@@ -48,15 +48,14 @@ async function start() {
   stop = served.stop;
   if (wasStopped) return end(0);
   console.log(`\nTea Pencil is at ${served.address}\nStop it with Ctrl-C.`);
-  const demo = await fetch(`${served.address}/api/demo-people`).then(
-    (answer) => answer.json(),
-    () => [], // it is being stopped already
-  );
-  if (demo.length) console.log('The demo people come in without a password; TEA_PENCIL_DEMO=0 keeps them out.');
   served.server.once('exit', (code) => {
     if (!stopping) console.error('The server ended by itself; what it said stands above.');
     void end(code ?? 1);
   });
+  const demo = await fetch(`${served.address}/api/demo-people`)
+    .then((answer) => answer.json())
+    .catch(() => []); // it is being stopped already
+  if (demo.length) console.log('The demo people come in without a password; TEA_PENCIL_DEMO=0 keeps them out.');
 }
 
 start().catch((problem) => {

@@ -11,6 +11,7 @@ export type { MarkName, NodeName, ParagraphProperties, PropertyMarkName } from '
 export { asText, highlightColours, isSafeAddress, isText, paragraphStyles, wordColours } from './manuscript/values.js';
 export type { ListItem, ParagraphStyle } from './manuscript/values.js';
 export { isSound, mend, mended } from './manuscript/mend.js';
+export { harmOf, harmWords } from './manuscript/sound.js';
 export type { Mended } from './manuscript/mend.js';
 export { canonical, sameManuscript } from './manuscript/canonical.js';
 export { sameValue } from './manuscript/properties.js';

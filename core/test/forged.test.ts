@@ -9,12 +9,14 @@ import {
   decide,
   describeChange,
   fairReading,
+  harmOf,
   isSound,
   ledgerFacts,
   listChanges,
   outline,
   plainText,
   schema,
+  withoutFootnotes,
   writeDocx,
   type MarkName,
 } from '../src/index.js';
@@ -184,6 +186,25 @@ test('any batch that is let through leaves a manuscript with which everything ca
   expect(refused.size).toBeGreaterThan(7);
 });
 
+test('what is to stand in a footnote brings the words of its footnotes; within one it is as it was', () => {
+  const note = (...content: Node[]) =>
+    schema.nodes.footnote.create({ kind: 'foot' }, paragraph('').copy(Fragment.from(content)));
+  const text = paragraph('').copy(
+    Fragment.from([schema.text('ab'), note(schema.text('one')), schema.text('cd'), note(schema.text('two'))]),
+  );
+  const doc = schema.nodes.doc.create(null, text);
+  const place = doc.content.size - 3; // behind “two”, in its footnote
+  for (let from = 1; from < doc.content.size; from++)
+    for (let to = from + 1; to < doc.content.size; to++) {
+      const slice = doc.slice(from, to, true);
+      const tr = new Transform(doc).replace(place, place, withoutFootnotes(slice));
+      tr.doc.check();
+      expect([from, to, harmOf(tr.doc)]).toEqual([from, to, null]);
+    }
+  const whole = new Transform(doc).replace(place, place, withoutFootnotes(doc.slice(1, 12)));
+  expect(whole.doc.textContent).toBe('abonecdtwoabonecd');
+});
+
 test('what is forged of properties, letters and footnotes is refused in words', () => {
   const doc = documentOf('the tide', 'comes in');
   const refusal = (step: Step, intent: 'pencil' | 'ink' = 'ink') => {
@@ -203,13 +224,13 @@ test('what is forged of properties, letters and footnotes is refused in words', 
   for (const name of ['constructor', 'toString', '__proto__'])
     expect(() => entry({ [name]: null }, { [name]: true })).toThrow(RangeError);
   const put = (node: Node) => new ReplaceStep(3, 3, new Slice(Fragment.from(node), 0, 0));
-  expect(refusal(put(schema.text('\u0000')))).toMatch(/signs in it that no text can hold/);
-  expect(refusal(put(schema.text('\ud83d')))).toMatch(/signs in it that no text can hold/);
+  expect(refusal(put(schema.text('\u0000')))).toMatch(/characters in it that no text can hold/);
+  expect(refusal(put(schema.text('\ud83d')))).toMatch(/characters in it that no text can hold/);
   expect(refusal(put(nested(2, 'x')))).toMatch(/footnote cannot stand in a footnote/);
   expect(refusal(put(nested(1, 'x')))).toBeNull();
   const pair = documentOf('👩 walks');
   const half = new Transform(pair).addMark(2, 5, schema.marks.bold.create());
   expect(
     checkBatch(pair, half.doc, half.steps, half.mapping, 'ink', { author: 'ann', now, known: () => undefined }),
-  ).toMatch(/signs in it that no text can hold/);
+  ).toMatch(/characters in it that no text can hold/);
 });

@@ -215,7 +215,7 @@ test('a first paragraph cannot be inserted or deleted', () => {
   expect(said(first).mends).toEqual(['a first paragraph that was to be inserted or deleted, kept']);
 });
 
-test('a footnote in a footnote gives up its words; signs that are none and changes of what cannot be go, and are said', () => {
+test('a footnote in a footnote gives up its words; characters that are none and changes of what cannot be go, and are said', () => {
   const footnote = (...content: object[]) => ({
     type: 'footnote',
     attrs: { kind: 'foot' },
@@ -239,7 +239,7 @@ test('a footnote in a footnote gives up its words; signs that are none and chang
   expect(mends.sort()).toEqual([
     'a change of a property that its words cannot have, left out',
     'a footnote in a footnote, its words put in its place',
-    'signs that no text can hold, left out',
+    'characters that no text can hold, left out',
     'something that a paragraph cannot hold, its words kept',
   ]);
 });

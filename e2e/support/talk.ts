@@ -13,3 +13,10 @@ export const say = async (page: Page, words: string): Promise<void> => {
 };
 
 export const text = 'The lime kiln stands above the shore. Nobody has burned lime in it since the war.';
+
+/** Sends the comment that is being written as a query to somebody. */
+export async function ask(page: Page, whom: string): Promise<void> {
+  await page.getByRole('combobox', { name: 'Who is asked for an answer' }).click();
+  await page.getByRole('option', { name: `asks ${whom}` }).click();
+  await page.getByRole('button', { name: 'Comment', exact: true }).last().click();
+}

@@ -153,6 +153,20 @@ for (const { what, act, fair, changes } of rows) {
   });
 }
 
+test('words of a footnote are copied within it', async () => {
+  await startWith(page, 'In a footnote', 'The tide comes in.');
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await caret(page, 'before', ' comes');
+  await choose(page, 'Insert', 'Footnote');
+  await page.keyboard.type('low water');
+  await selectWords(page, 'low ');
+  await press(page, 'Control+c');
+  await caret(page, 'behind', 'water');
+  await press(page, 'Control+v');
+  await expect(sheet(page).locator('.footnote-text')).toHaveText('low waterlow ');
+  expect((await held(page)).doc.textContent).toBe('The tidelow waterlow  comes in.');
+});
+
 test('a footnote is inserted with its text, edited in pencil by another hand, and deleted', async () => {
   await startWith(page, 'Footnotes', 'The tide comes in.');
   await caret(page, 'before', ' comes');

@@ -300,7 +300,7 @@ test('what is pasted keeps its structure and drops what a manuscript cannot hold
   await expect(sheet(page).locator('.picture')).toHaveCount(0);
 });
 
-test('of what is pasted, signs that no text can hold are left out; what is typed after it is kept', async () => {
+test('of what is pasted, characters that no text can hold are left out; what is typed after it is kept', async () => {
   await startWith(page, 'Signs', 'Before.');
   await press(page, 'End');
   await page.evaluate(() => {

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { selectWords, sheet, signedIn } from '../support/people';
-import { comment, margin, say, text, thread } from '../support/talk';
+import { ask, comment, margin, say, text, thread } from '../support/talk';
 import { startWith, together } from '../support/texts';
 
 /** Going from thread to thread: through the list, the margin and the read-through. */
@@ -57,9 +57,7 @@ test('the read-through goes from query to query too, and back to its change', as
     await selectWords(tobias, words);
     await tobias.keyboard.press('F4');
     await comment(tobias).pressSequentially(`Which, ${words}?`);
-    await tobias.getByRole('combobox', { name: 'Who is asked for an answer' }).click();
-    await tobias.getByRole('option', { name: 'asks Ines Vega' }).click();
-    await tobias.getByRole('button', { name: 'Comment', exact: true }).last().click();
+    await ask(tobias, 'Ines Vega');
     await expect(thread(tobias, `Which, ${words}?`)).toBeVisible();
   }
   await selectWords(tobias, 'above');
@@ -94,9 +92,7 @@ test('the talk margin goes by keyboard, and hidden it leaves signs that show the
     await tobias.keyboard.press('F4');
     await comment(tobias).pressSequentially(what);
     if (words === 'the war') {
-      await tobias.getByRole('combobox', { name: 'Who is asked for an answer' }).click();
-      await tobias.getByRole('option', { name: 'asks Ines Vega' }).click();
-      await tobias.getByRole('button', { name: 'Comment', exact: true }).last().click();
+      await ask(tobias, 'Ines Vega');
     } else await tobias.keyboard.press('Control+Enter');
     await expect(thread(tobias, what)).toBeVisible();
   }

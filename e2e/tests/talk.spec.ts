@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { bytesOf, comeIn, kept, selectWords, sheet } from '../support/people';
-import { comment, margin, say, text, thread } from '../support/talk';
+import { ask, comment, margin, say, text, thread } from '../support/talk';
 import { together } from '../support/texts';
 
 /** Threads of comments as two people at two browsers meet them. */
@@ -11,9 +11,7 @@ test('a query from asking to answer: desk, Post, place, answer', async ({ browse
   await selectWords(tobias, 'since the war');
   await tobias.keyboard.press('F4');
   await comment(tobias).pressSequentially('Which war?');
-  await tobias.getByRole('combobox', { name: 'Who is asked for an answer' }).click();
-  await tobias.getByRole('option', { name: 'asks Maren Holt' }).click();
-  await tobias.getByRole('button', { name: 'Comment', exact: true }).last().click();
+  await ask(tobias, 'Maren Holt');
   await expect(thread(maren, 'Which war?').getByText('query to you')).toBeVisible();
 
   // The desk says who owes what, and Post leads to the place.

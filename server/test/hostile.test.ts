@@ -227,14 +227,14 @@ test('what would make a text unreadable for everyone is refused in words: depth,
   };
   expect((await raw(nested(2))).refused).toMatch(/footnote cannot stand in a footnote/);
   expect((await raw(nested(700))).refused).toMatch(/footnote cannot stand in a footnote/);
-  expect((await said('a\u0000b')).refused).toMatch(/signs in it that no text can hold/);
-  expect((await said('\ud83d')).refused).toMatch(/signs in it that no text can hold/);
+  expect((await said('a\u0000b')).refused).toMatch(/characters in it that no text can hold/);
+  expect((await said('\ud83d')).refused).toMatch(/characters in it that no text can hold/);
   expect((await looks({ style: 'body' }, { style: 'title' })).refused).toMatch(/property that it cannot have/);
   m.close();
   expect(await held()).toEqual(before);
 });
 
-test('signs that no text can hold are refused in titles, names and remarks, and left out of what a file is called', async () => {
+test('characters that no text can hold are refused in titles, names and remarks, and left out of what a file is called', async () => {
   const bad = ['a\u0000b', '\ud83dx', '\u0007'];
   for (const text of bad) {
     const answers = await Promise.all([
@@ -249,14 +249,14 @@ test('signs that no text can hold are refused in titles, names and remarks, and 
     ]);
     expect(answers.map(({ status }) => status)).toEqual([400, 400, 400, 400]);
     for (const { body } of answers)
-      expect(body.message).toMatch(/signs in it that no text can hold|cannot be understood/);
+      expect(body.message).toMatch(/characters in it that no text can hold|cannot be understood/);
   }
   const form = new FormData();
   form.append('file', new File(['Low\u0000 water\u0007.'], 'Ti\u0085de.txt'));
   const { status, body } = await ines.ask<{ id: string }>('POST', '/api/manuscripts/import', form);
   expect(status).toBe(201);
   const { body: info } = await ines.ask<{ title: string; losses: object[] }>('GET', `/api/manuscripts/${body.id}`);
-  expect(info).toMatchObject({ title: 'Tide', losses: [{ what: 'signs that no text can hold', howMany: 2 }] });
+  expect(info).toMatchObject({ title: 'Tide', losses: [{ what: 'characters that no text can hold', howMany: 2 }] });
   const editor = await new Editor(ines, body.id).open();
   expect(editor.state.doc.textContent).toBe('Low water.');
   editor.close();

@@ -118,6 +118,17 @@ test('who signs in as somebody else leaves no window of the former one connected
   expect((await visitor.ask<{ me: { name: string } }>('GET', '/api/me')).body.me.name).toBe('Maren Holt');
 });
 
+test('who signs in again as themselves is thrown out of no window; it connects anew', async () => {
+  const visitor = await demoPerson(server.address, 'ines');
+  const live = visitor.live();
+  await new Promise((resolve) => live.once('connect', () => resolve(null)));
+  let thrownOut = false;
+  live.on('signed-out', () => (thrownOut = true));
+  const closed = new Promise((resolve) => live.once('disconnect', resolve));
+  expect((await visitor.ask('POST', '/api/sign-in/demo', { person: visitor.id })).status).toBe(200);
+  expect([await closed, thrownOut]).toEqual(['io server disconnect', false]);
+});
+
 test('where the process does not say so, demo people do not come in without a password, though they are there', async () => {
   const closed = await startServer(undefined, { TEA_PENCIL_DEMO: '0' });
   const people = await new Visitor(server.address).ask<{ id: string }[]>('GET', '/api/demo-people');

@@ -2,9 +2,8 @@ import type { Node } from 'prosemirror-model';
 import { letters } from '../row/row.js';
 import { sentenceEnds } from './sentence.js';
 import { countWords } from '../manuscript/words.js';
-import type { Change, ChangeKind } from './list.js';
+import { lastOf, type Change, type ChangeKind } from './list.js';
 import { decideToken, type Judge } from './verdict.js';
-import { lastOf } from './list.js';
 
 /** A piece of a sentence; `changed` sets off what the change is about, and where that is not there, its place. */
 export interface Piece {

@@ -12,7 +12,7 @@ export interface Range {
   to: number;
 }
 
-/** SomeRanges in reading order, one at least. */
+/** Ranges in reading order, one at least. */
 export type SomeRanges = readonly [Range, ...Range[]];
 
 export interface Change {

@@ -1,3 +1,4 @@
+import { Fragment, Slice, type Node } from 'prosemirror-model';
 import { NodeSelection, TextSelection, type Command } from 'prosemirror-state';
 import { schema } from '../manuscript/schema.js';
 
@@ -14,6 +15,40 @@ export const insertFootnote =
     dispatch?.(tr.setSelection(TextSelection.create(tr.doc, $to.pos + 2)).scrollIntoView());
     return true;
   };
+
+const isFootnote = (node: Node): boolean => node.type === schema.nodes.footnote;
+
+/** The content with the words of its footnotes in their place. */
+const plain = (content: Fragment): Fragment =>
+  Fragment.fromArray(
+    content.content.flatMap((node) => {
+      if (isFootnote(node)) return node.children.flatMap(({ content: words }) => words.content);
+      return [node.isText ? node : node.copy(plain(node.content))];
+    }),
+  );
+
+/** How many nodes stand open on one side of the content, at most so many, before a footnote comes. */
+function openBefore(content: Fragment, most: number, side: 'firstChild' | 'lastChild'): number {
+  let open = 0;
+  for (let node = content[side]; node && open < most && !isFootnote(node); node = node[side]) open++;
+  return open;
+}
+
+/**
+ * What is to stand in a footnote, which holds none: the slice with the words of its footnotes in their place. One that was
+ * taken from within a footnote is what stood there.
+ */
+export function withoutFootnotes(slice: Slice): Slice {
+  let { content, openStart, openEnd } = slice;
+  while (content.childCount === 1 && openStart && openEnd) {
+    const only = content.child(0);
+    [content, openStart, openEnd] = [only.content, openStart - 1, openEnd - 1];
+    if (isFootnote(only)) return new Slice(content, openStart, openEnd);
+  }
+  const { content: all } = slice;
+  const start = openBefore(all, slice.openStart, 'firstChild');
+  return new Slice(plain(all), start, openBefore(all, slice.openEnd, 'lastChild'));
+}
 
 export interface Picture {
   asset: string;

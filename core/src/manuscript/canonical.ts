@@ -24,7 +24,7 @@ export function canonical(node: Node): unknown {
   node.forEach((child) => {
     const marks = sorted(child.marks).map(keyOf).join(' ');
     const last = content[content.length - 1];
-    if (child.isText && last?.text !== undefined && last.marks === marks) last.text += child.text;
+    if (child.text !== undefined && last?.text !== undefined && last.marks === marks) last.text += child.text;
     else if (child.isText) content.push({ text: child.text, marks });
     else content.push({ ...(canonical(child) as object), marks });
   });

@@ -107,10 +107,11 @@ class Mender {
   /** The words of a text node, whatever they are. */
   text({ text, content }: Json, marks: readonly Mark[]): Node[] {
     const inside = content === undefined ? [] : this.inline(this.objects(content), 'words in words, kept');
-    const clean = typeof text === 'string' ? asText(text) : '';
-    if (clean !== text && text) this.note('signs that no text can hold, left out');
-    if (clean) return [schema.text(clean, marks), ...inside];
-    if (typeof text === 'string' && text) return inside;
+    if (typeof text === 'string' && text) {
+      const clean = asText(text);
+      if (clean !== text) this.note('characters that no text can hold, left out');
+      return [...(clean ? [schema.text(clean, marks)] : []), ...inside];
+    }
     this.note('a piece of text that says nothing, or is no text');
     return [...(text && typeof text === 'object' ? this.inline(this.objects(text)) : []), ...inside];
   }

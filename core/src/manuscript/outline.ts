@@ -22,7 +22,7 @@ const levelOf = (block: Node): number | null => {
 function fairWords(paragraph: Node): string {
   let words = '';
   paragraph.forEach((node) => {
-    if (node.isText && !node.marks.some(({ type }) => type.name === 'deletion')) words += node.text;
+    if (node.isText && !node.marks.some(({ type }) => type.name === 'deletion')) words += node.text ?? '';
   });
   return words.trim();
 }

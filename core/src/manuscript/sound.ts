@@ -10,7 +10,7 @@ import { isText } from './values.js';
 export type Harm = 'letters' | 'nested' | 'unfit';
 
 export const harmWords: Record<Harm, string> = {
-  letters: 'There are signs in it that no text can hold.',
+  letters: 'There are characters in it that no text can hold.',
   nested: 'A footnote cannot stand in a footnote.',
   unfit: 'Something would have a property that it cannot have.',
 };

@@ -29,18 +29,17 @@ export const highlightColours = ['tea', 'plum', 'sea', 'moss'] as const;
 /** Addresses a link may have; anything else (scripts above all) is dropped with the link. */
 export const isSafeAddress = (href: string): boolean => /^(https?:|mailto:|#)/i.test(href.trim());
 
-/** Everything but letters and signs: controls other than tab and line break, halves of a pair, noncharacters at the end. */
-const noLetters = /[^\P{Cc}\t\n]|\p{Cs}|[\ufffe\uffff]/gu;
+/** What no text can hold: controls other than tab and line break, halves of a pair, noncharacters at the end. */
+const notText = /[^\P{Cc}\t\n]|\p{Cs}|[\ufffe\uffff]/gu;
 
 /**
- * Whether a text is made of letters and signs alone: well-formed, with no controls but tab and line break (Unicode 3.9,
+ * Whether a text holds nothing but what one can: well-formed, with no controls but tab and line break (Unicode 3.9,
  * D84; XML 1.0, 2.2, Char, which leaves out U+FFFE and U+FFFF too).
  */
-export const isText = (value: unknown): value is string => typeof value === 'string' && value.search(noLetters) < 0;
+export const isText = (value: unknown): value is string => typeof value === 'string' && value.search(notText) < 0;
 
-/** The text with what is no letter left out; half of a pair leaves U+FFFD, the replacement character. */
-export const asText = (text: string): string =>
-  text.replace(noLetters, (sign) => (/\p{Cs}/u.test(sign) ? '\ufffd' : ''));
+/** The text without what none can hold; half of a pair leaves U+FFFD, the replacement character. */
+export const asText = (text: string): string => text.replace(notText, (one) => (/\p{Cs}/u.test(one) ? '\ufffd' : ''));
 
 const oneOf = (values: readonly unknown[]) => (value: unknown) => values.includes(value);
 const whole = (least: number, most: number) => (value: unknown) =>

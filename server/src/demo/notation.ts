@@ -35,7 +35,7 @@ function parseParagraph(line: string): { text: string; acts: Act[] } {
     else if (mover && way === '<') acts.push({ at, who: mover, old: moved!, fresh: '', move });
     else if (mover) acts.push({ at, who: mover, old: '', fresh: moved, move });
     else acts.push({ at, old: quoted!, thread: thread! });
-    text += old ?? words ?? quoted ?? (way === '<' ? moved : '');
+    text += old ?? words ?? quoted ?? (way === '<' ? moved! : '');
   }
   return { text: text + line.slice(from), acts };
 }

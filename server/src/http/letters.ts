@@ -1,8 +1,8 @@
 import { isText } from '@tea-pencil/core';
 
-export const noLetters = 'There are signs in it that no text can hold. Nothing was kept.';
+export const noLetters = 'There are characters in it that no text can hold. Nothing was kept.';
 
-/** Whether every text in something that came as JSON, names included, is made of letters and signs alone. */
+/** Whether every text in something that came as JSON, names included, is one that can be kept. */
 export function isLegible(value: unknown): boolean {
   const waiting = [value];
   while (waiting.length) {

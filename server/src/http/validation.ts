@@ -8,7 +8,10 @@ import { isLegible, noLetters } from './letters.js';
 // The package is CommonJS: what its types call the default export is the whole module here.
 const toSwagger = joiToSwagger as unknown as typeof joiToSwagger.default;
 
-/** Lets only what the schema describes through, and no sign that no text can hold; the answer to anything else names what is wrong. */
+/**
+ * Lets only what the schema describes through, and no character that no text can hold; the answer to anything else names
+ * what is wrong.
+ */
 export class JoiPipe implements PipeTransform {
   constructor(private readonly schema: Schema) {}
   transform(value: unknown): unknown {

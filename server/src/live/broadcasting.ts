@@ -66,9 +66,14 @@ export class Broadcasting {
     this.#server?.in(personRoom(person)).socketsLeave(room(manuscript));
   }
 
+  /** Has the connections of a session that goes on under another id made anew. */
+  renewed(session: string): void {
+    this.#server?.in(sessionRoom(session)).disconnectSockets(true);
+  }
+
   /** Ends the connections of a session that has ended. */
   signedOut(session: string): void {
     this.#server?.to(sessionRoom(session)).emit('signed-out');
-    this.#server?.in(sessionRoom(session)).disconnectSockets(true);
+    this.renewed(session);
   }
 }

@@ -156,11 +156,13 @@ export class PeopleController {
   /** A new session id for every sign-in, so that one known before is worth nothing after. */
   private async begin(id: string, request: Request): Promise<Self> {
     const { sessionID: former } = request;
+    const { personId: before } = request.session;
     await new Promise<void>((done, fail) =>
       request.session.regenerate((e: unknown) => (e ? fail(e as Error) : done())),
     );
-    // Whoever was signed in before in this browser is so no more, in its windows too.
-    this.live.signedOut(former);
+    // Somebody else who was signed in in this browser is so no more, in its other windows too.
+    if (before === id) this.live.renewed(former);
+    else this.live.signedOut(former);
     request.session.personId = id;
     const self = await this.people.self(id);
     if (!self) throw new NotFoundException('There is no such person here any more.');

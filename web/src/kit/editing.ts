@@ -23,7 +23,7 @@ export function cleaned(html: string): string {
   return page.body.innerHTML;
 }
 
-/** What is pasted, without signs that no text can hold. */
+/** What is pasted, without characters that no text can hold. */
 export function legible(slice: Slice): Slice {
   const cleaned = (content: Fragment): Fragment =>
     Fragment.fromArray(

@@ -1,6 +1,6 @@
 import { closeHistory } from 'prosemirror-history';
 import type { Plugin, Transaction } from 'prosemirror-state';
-import { sweep, type Carried, type Hit, type Verdict } from '@tea-pencil/core';
+import { harmOf, harmWords, sweep, type Carried, type Hit, type Verdict } from '@tea-pencil/core';
 import type { Outcome } from '@tea-pencil/wire';
 import { wordsIn } from './batches';
 import { carry } from './carrying';
@@ -79,6 +79,9 @@ export class LiveText extends SyncedText<Snapshot> {
     const { state, hand } = this.snapshotNow;
     if (!state) return;
     const writer: Writer = { me: this.me, hand, mayInk: this.#mayInk, cut: this.#cut };
+    // Only what is set down from elsewhere can hold what cannot stand there; all else was made by commands.
+    const harm = tr.getMeta('uiEvent') ? harmOf(tr.doc) : null;
+    if (harm) return this.hearer.say(harmWords[harm]);
     const own = inHand(state, tr, writer);
     if (!own)
       return this.hearer.say('This cannot be undone any more: someone else has decided or changed it meanwhile.');

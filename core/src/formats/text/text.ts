@@ -24,8 +24,8 @@ export async function readText(bytes: Uint8Array): Promise<Reading> {
     null,
     lines.map((line) => schema.nodes.paragraph.create(null, line ? schema.text(line) : null)),
   );
-  const left = read.length - clean.length; // every sign left out is one unit long
-  const losses = left ? [{ what: 'signs that no text can hold', where: 'text', howMany: left }] : [];
+  const left = read.length - clean.length; // each that is left out is one unit long
+  const losses = left ? [{ what: 'characters that no text can hold', where: 'text', howMany: left }] : [];
   return { manuscript: { doc, people: [], threads: [], assets: [] }, losses };
 }
 

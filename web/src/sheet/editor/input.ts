@@ -1,7 +1,7 @@
 import { Fragment, Slice, type Node as PMNode } from 'prosemirror-model';
 import { TextSelection, type Command } from 'prosemirror-state';
 import type { EditorProps, EditorView } from 'prosemirror-view';
-import { deleteLetter, deleteToEdge, deleteWord, schema, type Direction } from '@tea-pencil/core';
+import { deleteLetter, deleteToEdge, deleteWord, withoutFootnotes, type Direction } from '@tea-pencil/core';
 import type { LiveText } from '../../live/live-text';
 import { cleaned, heedSelection, legible } from '../../kit/editing';
 import { footnoteAround } from './footnote-view';
@@ -90,20 +90,6 @@ async function pasteWithPictures(view: EditorView, slice: Slice, wanted: Set<str
   view.dispatch(view.state.tr.replaceSelection(here).scrollIntoView().setMeta('uiEvent', 'paste'));
 }
 
-/** Into a footnote the words of a footnote come without their number: it cannot stand in another one. */
-function plainInFootnote(slice: Slice, { state }: EditorView): Slice {
-  if (footnoteAround(state.selection) === null) return slice;
-  const plain = (content: Fragment): Fragment =>
-    Fragment.fromArray(
-      content.content.flatMap((node) =>
-        node.type === schema.nodes.footnote
-          ? node.children.flatMap(({ content: words }) => words.content)
-          : [node.isText ? node : node.copy(plain(node.content))],
-      ),
-    );
-  return new Slice(plain(slice.content), slice.openStart, slice.openEnd);
-}
-
 export const inputProps = (text: LiveText, pictures: Pictures): EditorProps => ({
   handleDOMEvents: {
     keydown: heedSelection,
@@ -113,7 +99,8 @@ export const inputProps = (text: LiveText, pictures: Pictures): EditorProps => (
     beforeinput: (view, event) => heedSelection(view) || beforeInput(view, event as InputEvent, text.me),
   },
   transformPastedHTML: cleaned,
-  transformPasted: (slice, view) => plainInFootnote(legible(slice), view),
+  transformPasted: (slice, { state }) =>
+    footnoteAround(state.selection) ? withoutFootnotes(legible(slice)) : legible(slice),
   handlePaste(view, event, slice) {
     const files = picturesIn(event.clipboardData);
     if (files.length && !slice.size) {
