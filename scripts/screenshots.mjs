@@ -113,18 +113,19 @@ async function talking(page, other, shot) {
   await settle();
 
   const change = page.locator('ins.insertion', { hasText: 'the shore’s own' });
+  // The other's caret will stand in the middle of these words, and divide them.
+  const piece = `ins.insertion[data-change="${await change.getAttribute('data-change')}"]`;
   await change.click();
   await page.getByRole('dialog').getByRole('button', { name: 'Comment', exact: true }).click();
   await page.keyboard.type('I miss “a kind of”, but this is truer.');
   await page.keyboard.press('Control+Enter');
   await settle();
   await page.keyboard.press('Escape');
-  // The other's caret stands in the middle of these words.
-  await other.locator('ins.insertion').filter({ hasText: /own$/ }).first().click();
+  await other.locator(piece).last().click();
   await other.getByRole('dialog').getByRole('textbox', { name: 'Reply' }).pressSequentially('It is also shorter.');
   await other.keyboard.press('Control+Enter');
   await settle();
-  await page.locator('ins.insertion').filter({ hasText: /own$/ }).first().click();
+  await page.locator(piece).last().click();
   await settle();
   await shot(page, 'change-thread');
   await page.keyboard.press('Escape');
