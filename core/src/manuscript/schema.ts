@@ -1,5 +1,6 @@
 import { Schema, type DOMOutputSpec, type MarkSpec, type NodeSpec } from 'prosemirror-model';
 import { looks, parsing } from './appearance.js';
+import { nodeStepsFail, setsStayFlat } from './steps.js';
 import {
   areProperties,
   isChangeId,
@@ -158,6 +159,8 @@ const marks: Record<MarkName, MarkSpec> = {
 
 /** The one schema of all manuscripts. */
 export const schema: Schema<NodeName, MarkName> = new Schema({ nodes, marks });
+nodeStepsFail();
+setsStayFlat(schema);
 
 /** Marks that say who proposes what; the anchor of a thread is not among them. */
 export const reviewMarks: ReadonlySet<string> = new Set<ReviewMarkName>([

@@ -41,6 +41,8 @@ export class SyncedText<Shown extends Synced> {
   /** Where the others are. */
   readonly places: Places;
   #sending = false;
+  /** The version with which the server has taken in what was sent: until it is here, what was sent stays as it is. */
+  #takenAt = 0;
   /** The text as the server is known to have it, without what is not kept yet. */
   #base: Node | null = null;
   /** Whether what is not kept yet has been carried over what others did. */
@@ -161,6 +163,7 @@ export class SyncedText<Shown extends Synced> {
   async #begin({ version, packed }: WholeText, reason = 'The text on the server has changed too far.'): Promise<void> {
     const doc = Node.fromJSON(schema, await unpacked(packed));
     const words = this.#unkeptWords();
+    this.#takenAt = 0;
     this.#startFrom(doc, version);
     this.places.forget();
     if (words) this.hearer.notTaken({ reason, words });
@@ -210,6 +213,7 @@ export class SyncedText<Shown extends Synced> {
     const { state } = this.snapshotNow;
     if (!state) return;
     let now = state;
+    let base = this.#base!;
     for (let i = getVersion(state) - version; i < steps.length;) {
       const client = clients[i]!;
       let end = i;
@@ -223,13 +227,14 @@ export class SyncedText<Shown extends Synced> {
         parsed.map(() => client),
         { mapSelectionBackward: true },
       ).setMeta('remote', true);
-      this.#base = parsed.reduce((doc, step) => step.apply(doc).doc!, this.#base!);
+      base = parsed.reduce((doc, step) => step.apply(doc).doc!, base);
       this.#carried ||= client !== this.client;
       this.places.passed(parsed);
       now = now.apply(tr);
       if (tr.docChanged) for (const listener of this.#mapped) listener(tr.mapping);
       i = end;
     }
+    this.#base = base;
     this.#stand(now);
     void this.#send();
   }
@@ -243,9 +248,11 @@ export class SyncedText<Shown extends Synced> {
   /** Sends what is not kept yet, batch after batch. */
   async #send(): Promise<void> {
     const { kept } = this.snapshotNow;
-    if (this.#sending || !this.snapshotNow.state || kept === 'offline' || kept === 'waiting') return;
+    const before = this.snapshotNow.state;
+    if (this.#sending || !before || getVersion(before) < this.#takenAt) return;
+    if (kept === 'offline' || kept === 'waiting') return;
     this.#putRight();
-    const { state } = this.snapshotNow;
+    const state = this.snapshotNow.state!;
     const [batch] = batchesOf(state);
     if (!batch) return;
     this.#sending = true;
@@ -254,6 +261,7 @@ export class SyncedText<Shown extends Synced> {
     const { intent } = batch;
     const answer = await this.channel.ask<Outcome>('submit', { version, steps, intent, client: this.client });
     this.#sending = false;
+    if (answer && 'taken' in answer) this.#takenAt = answer.version;
     if (answer && 'refused' in answer) return this.#startAgain(answer.refused);
     if (answer && 'later' in answer) return this.#askLater();
     if (!answer) {
