@@ -4,6 +4,7 @@ import path from 'node:path';
 import { build, ensureModules, root } from './build.mjs';
 import { freePort, secretOf, startDatabase } from './database.mjs';
 import { ensurePackages, Sentence } from './debian.mjs';
+import { failuresOfJest, failuresOfScreens } from './failures.mjs';
 import { serve } from './serve.mjs';
 
 /**
@@ -23,6 +24,7 @@ const parts = ['types', 'lint', 'format', 'core', 'web', 'server', 'e2e', 'scrip
 const wants = (name) => !part || part === name;
 
 const total = { passed: 0, failed: 0 };
+const failures = [];
 const count = (stage, passed, failed, began) => {
   total.passed += passed;
   total.failed += failed;
@@ -76,6 +78,7 @@ async function jest(stage, { env = {}, workers = 1, aside = false } = {}) {
   const result = readReport(stage);
   const passed = result?.numPassedTests ?? 0;
   const failed = (result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0);
+  failures.push(...failuresOfJest(result));
   // A run that tests nothing, or that ends badly without saying which test failed, has failed.
   count(stage, passed, Math.max(failed, good && passed ? 0 : 1), began);
 }
@@ -93,7 +96,9 @@ async function lawsAnew(aside) {
     env: { LAWS_SEED: seed },
     aside,
   });
-  const { numPassedTests: passed = 0, numFailedTests: failed = 0 } = readReport('laws') ?? {};
+  const result = readReport('laws');
+  const { numPassedTests: passed = 0, numFailedTests: failed = 0 } = result ?? {};
+  failures.push(...failuresOfJest(result));
   count('laws, other cases', passed, Math.max(failed, good && passed ? 0 : 1), began);
 }
 
@@ -144,7 +149,9 @@ async function screens(database) {
   rmSync(env.TEA_PENCIL_TRACES, { recursive: true, force: true });
   const good = await run('@playwright/test/cli.js', ['test', '--config', config, ...words], { env });
   await servers.stop();
-  const { expected = 0, unexpected = 0, flaky = 0 } = readReport('e2e')?.stats ?? {};
+  const result = readReport('e2e');
+  const { expected = 0, unexpected = 0, flaky = 0 } = result?.stats ?? {};
+  failures.push(...failuresOfScreens(result));
   count('e2e', expected, Math.max(unexpected + flaky, good && expected ? 0 : 1), began);
   if (existsSync(env.TEA_PENCIL_TRACES) && unexpected + flaky) {
     console.log(`What a failing test saw is in ${env.TEA_PENCIL_TRACES}:`);
@@ -226,6 +233,8 @@ else
       total.failed += 1;
     })
     .finally(() => {
+      // In a long run what failed has long gone by.
+      for (const { title, message } of failures) console.log(`Failed: ${title.replace(`${root}/`, '')}\n${message}\n`);
       console.log(`${total.passed} passed, ${total.failed} failed`);
       process.exit(total.failed ? 1 : 0);
     });
