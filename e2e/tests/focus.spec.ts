@@ -147,8 +147,10 @@ test('posting or leaving a comment gives the keyboard to the text; on the whole,
   await selectWords(page, 'word1');
   await page.getByRole('button', { name: 'Other remarks' }).click();
   await page.getByRole('menuitem', { name: 'Comment on the whole manuscript' }).click();
+  const field = page.getByRole('textbox', { name: 'Your comment' });
+  await expect(field).toBeFocused(); // once the menu has gone
   await page.keyboard.type('On all of it.');
-  await expect(page.getByRole('textbox', { name: 'Your comment' })).toHaveText('On all of it.');
+  await expect(field).toHaveText('On all of it.');
   await expect(sheet(page)).not.toContainText('On all of it.');
 
   // Notes to oneself: the switch leaves the keyboard in the field.
