@@ -69,7 +69,8 @@ async function jest(stage, { env = {}, workers = 1, aside = false } = {}) {
   const began = Date.now();
   rmSync(report(stage), { force: true });
   const args = [
-    ...['--rootDir', stage, '--config', path.join(root, 'jest.config.json'), '--verbose'],
+    // A test that was given up may leave connections open: the run ends all the same.
+    ...['--rootDir', stage, '--config', path.join(root, 'jest.config.json'), '--verbose', '--forceExit'],
     ...['--json', `--outputFile=${report(stage)}`],
     workers === 1 ? '--runInBand' : `--maxWorkers=${workers}`,
     ...words,

@@ -13,7 +13,7 @@ import { loadDemo } from './demo/load.js';
 import { contentPolicy, screens } from './http/content-policy.js';
 import { noStore, sameOrigin, sessions } from './http/session.js';
 import { LiveAdapter } from './live/adapter.js';
-import { runProcesses, sayWell } from './running/processes.js';
+import { endInTime, runProcesses, sayWell } from './running/processes.js';
 import { readEnvironment, type Environment } from './settings/settings.js';
 
 /** Until the database answers, all that can be said is that it does not. */
@@ -56,6 +56,7 @@ async function main(environment: Environment): Promise<void> {
     app.use(screens(path.join(pages, 'index.html')));
   }
   app.enableShutdownHooks();
+  endInTime();
   await app.init();
   await leave?.();
   // Longer than clients keep a connection, so that none sends a request on one that is closed at that moment.

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { Client } from 'pg';
 import { plainText } from '@tea-pencil/core';
-import { demoPerson, startServer, type Running } from './support/server';
+import { demoPerson, ownDatabase, startServer, type Running } from './support/server';
 import { Writer } from './support/writer';
 
 /**
@@ -82,6 +82,21 @@ test('kill -9 of one of two server processes, eight times: nothing is lost and n
   expect(workers().length).toBeGreaterThan(0);
   await server.stop();
 }, 120_000);
+
+test('a server that has lost a connection just now ends when it is told to', async () => {
+  const url = await ownDatabase('ending');
+  const server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url });
+  const client = new Client({ connectionString: url });
+  await client.connect();
+  const { rowCount } = await client.query(
+    `SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() AND query LIKE 'LISTEN%'`,
+  );
+  await client.end();
+  expect(rowCount).toBe(1);
+  const stopped = await Promise.race([server.stop().then(() => 'ended'), pause(8000).then(() => 'still there')]);
+  server.process.kill('SIGKILL');
+  expect(stopped).toBe('ended');
+}, 30_000);
 
 test('kill -9 of PostgreSQL itself, four times: what was acknowledged is there, the rest is kept when it is back', async () => {
   const home = mkdtempSync(path.join(tmpdir(), 'tea-pencil-killed-'));

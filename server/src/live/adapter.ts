@@ -41,6 +41,7 @@ export class LiveAdapter extends IoAdapter {
 
   override async close(server: Server): Promise<void> {
     await super.close(server);
-    await this.#pool.end();
+    // Not waited for: a listening connection that was lost just now is never given back, and the process is ending.
+    void this.#pool.end();
   }
 }
