@@ -10,7 +10,7 @@ function touched(state: Parameters<Command>[0]) {
   const { from, to } = state.selection;
   const found: { pos: number; attrs: ParagraphProperties }[] = [];
   state.doc.nodesBetween(from, to, (node, pos) => {
-    if (node.isTextblock) found.push({ pos, attrs: node.attrs as unknown as ParagraphProperties });
+    if (node.isTextblock) found.push({ pos, attrs: node.attrs as ParagraphProperties });
     return !node.isTextblock;
   });
   return found;

@@ -18,13 +18,14 @@ import {
  * (bold, link, ...) and review marks, which say who proposes what.
  */
 
-export interface ParagraphProperties {
+// A type and no interface: it is a table of properties too.
+export type ParagraphProperties = {
   style: ParagraphStyle;
   list: ListItem | null;
   align: 'left' | 'center' | 'right' | 'justify' | null;
   /** Steps of indentation, 0 to 8. */
   indent: number;
-}
+};
 
 /** What a new paragraph is where nothing else is said. */
 export const plainParagraph: ParagraphProperties = { style: 'body', list: null, align: null, indent: 0 };

@@ -1,6 +1,6 @@
 import { TextSelection, type EditorState, type Transaction } from 'prosemirror-state';
 import { isHistoryTransaction } from 'prosemirror-history';
-import { ReplaceStep } from 'prosemirror-transform';
+import { AddMarkStep, AddNodeMarkStep, ReplaceStep } from 'prosemirror-transform';
 import {
   checkBatch,
   correct,
@@ -14,6 +14,7 @@ import {
   tidyGone,
   toDate,
   type Intent,
+  type MarkName,
 } from '@tea-pencil/core';
 import { nanoid } from 'nanoid';
 
@@ -139,12 +140,15 @@ export function tidied(
   return made ? tidy.setMeta('change', made) : tidy;
 }
 
+const deletions: ReadonlySet<string> = new Set<MarkName>(['deletion', 'openingDeleted']);
+
 /** The change a transaction of mark steps alone adds to, if it does: a deletion in pencil. */
 export function deletionOf(tr: Transaction): string | null {
   if (!tr.docChanged || tr.mapping.maps.some((map) => map.toString() !== '[]')) return null;
   for (const step of tr.steps) {
-    const { mark } = step as unknown as { mark?: { type: { name: string }; attrs: { change?: string } } };
-    if (mark?.attrs.change && /eletion|Deleted/.test(mark.type.name)) return mark.attrs.change;
+    if (!(step instanceof AddMarkStep || step instanceof AddNodeMarkStep)) continue;
+    const { type, attrs } = step.mark;
+    if (deletions.has(type.name)) return attrs.change as string;
   }
   return null;
 }

@@ -275,7 +275,7 @@ class DocxReader {
       const { inserted, deleted } = boundaries[k]!;
       if (inserted) marks = schema.marks.openingInserted.create(inserted).addToSet(marks);
       if (deleted) marks = schema.marks.openingDeleted.create(deleted).addToSet(marks);
-      const changed = by ? differences(before as unknown as Properties, fair as unknown as Properties) : [];
+      const changed = by ? differences(before, fair) : [];
       if (by && changed.length) {
         const pick = (side: 'was' | 'now') => Object.fromEntries(changed.map((d) => [d.name, d[side]]));
         marks = pushEntry(marks, 'restyled', by, pick('was'), pick('now'));

@@ -171,7 +171,7 @@ class DocxWriter {
   }
 }
 
-const propertiesOf = (attrs: Properties) => attrs as unknown as ParagraphProperties;
+const propertiesOf = (attrs: Properties) => attrs as ParagraphProperties;
 
 /**
  * Writes a manuscript as a DOCX file: text, pending changes with author and date, and threads with their replies.
