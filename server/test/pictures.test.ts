@@ -1,3 +1,4 @@
+import sharp from 'sharp';
 import { demoPerson, sharedServer, type Visitor } from './support/server';
 import { picture } from '../../e2e/support/picture';
 
@@ -28,7 +29,8 @@ test('a picture is kept, and seen by members only; for others it is not there', 
   const { status, body } = await send(ines, foreword, bytes);
   expect([status, body.width, body.height]).toEqual([201, 40, 20]);
   const shown = await fetch(`${server.address}/api/assets/${body.asset}`, { headers: { cookie: ines.cookie } });
-  expect(Buffer.from(await shown.arrayBuffer()).equals(bytes)).toBe(true);
+  const points = async (file: Uint8Array) => await sharp(file).raw().toBuffer();
+  expect((await points(new Uint8Array(await shown.arrayBuffer()))).equals(await points(bytes))).toBe(true);
   const closed = await maren.ask('GET', `/api/assets/${body.asset}`);
   const missing = await maren.ask('GET', '/api/assets/nothing');
   expect([closed.status, closed.body]).toEqual([404, missing.body]);
@@ -80,4 +82,58 @@ test('only who may propose adds pictures; a passage with one can be taken to ano
   const foreword = await send(ines, await ines.manuscript(/Foreword/), picture(6, 4, [9, 9, 9]));
   expect((await copy(maren, foreword.body.asset)).status).toBe(404);
   expect((await alba.ask('GET', `/api/assets/${foreword.body.asset}`)).status).toBe(200);
+});
+
+test('of a picture nothing is kept but what is seen of it: no place, camera, owner or comment, portraits neither', async () => {
+  const foreword = await ines.manuscript(/Foreword/);
+  const secret = 'Taken by Maren Holt';
+  const plain = sharp({ create: { width: 40, height: 20, channels: 3, background: 'teal' } });
+  // The camera lay on its side (CIPA DC-008, tag Orientation, 6); where it was stands in the tags of GPS.
+  const exif = {
+    IFD0: { Copyright: secret },
+    IFD3: { GPSLatitudeRef: 'N', GPSLatitude: '54/1 20/1 0/1' },
+  };
+  const tagged = () =>
+    plain
+      .clone()
+      .withMetadata({ orientation: 6 })
+      .withExifMerge(exif)
+      .withXmp(`<x:xmpmeta xmlns:x="adobe:ns:meta/"><a>${secret}</a></x:xmpmeta>`);
+  for (const [name, bytes] of [
+    ['shore.jpg', await tagged().jpeg().toBuffer()],
+    ['shore.png', await tagged().png().toBuffer()],
+    ['shore.webp', await tagged().webp().toBuffer()],
+  ] as const) {
+    expect(bytes.includes(secret)).toBe(true);
+    const { body } = await send(ines, foreword, bytes, name);
+    expect([body.width, body.height]).toEqual([20, 40]);
+    const shown = await fetch(`${server.address}/api/assets/${body.asset}`, { headers: { cookie: ines.cookie } });
+    const kept = Buffer.from(await shown.arrayBuffer());
+    const { exif: left, xmp, orientation = 1, width, height } = await sharp(kept).metadata();
+    expect([left, xmp, orientation, width, height]).toEqual([undefined, undefined, 1, 20, 40]);
+    expect(kept.includes(secret)).toBe(false);
+    expect((await ines.ask('PUT', '/api/me/portrait', form(bytes, name))).status).toBe(204);
+    const portrait = await fetch(`${server.address}/api/people/${ines.id}/portrait`, {
+      headers: { cookie: ines.cookie },
+    });
+    expect(Buffer.from(await portrait.arrayBuffer()).includes(secret)).toBe(false);
+  }
+  await ines.ask('DELETE', '/api/me/portrait');
+  const half = (await tagged().jpeg().toBuffer()).subarray(0, 120);
+  expect((await send(ines, foreword, half, 'half.jpg')).body.message).toMatch(/“half.jpg” is .*\. Nothing was changed/);
+});
+
+test('a moving picture still moves', async () => {
+  const frames = ['teal', 'plum'].map((background) => ({
+    create: { width: 8, height: 6, channels: 3 as const, background },
+  }));
+  const gif = await sharp(await Promise.all(frames.map((frame) => sharp(frame).png().toBuffer())), {
+    join: { animated: true },
+  })
+    .gif({ delay: [200, 200] })
+    .toBuffer();
+  const { body } = await send(ines, await ines.manuscript(/Foreword/), gif, 'tide.gif');
+  expect([body.width, body.height]).toEqual([8, 6]);
+  const shown = await fetch(`${server.address}/api/assets/${body.asset}`, { headers: { cookie: ines.cookie } });
+  expect((await sharp(new Uint8Array(await shown.arrayBuffer())).metadata()).pages).toBe(2);
 });

@@ -72,10 +72,10 @@ export class PeopleService {
 
   /** Sets a picture as someone's portrait. */
   async setPortrait(personId: string, name: string, bytes: Buffer): Promise<void> {
-    const file = pictureFile(bytes);
+    const file = await pictureFile(bytes);
     if (typeof file === 'string') throw new BadRequestException(`“${name}” ${file}. Your portrait is as it was.`);
     await this.database.transaction(async (manager) => {
-      await manager.save(PortraitRow, { personId, type: file.type, bytes });
+      await manager.save(PortraitRow, { personId, type: file.type, bytes: file.bytes });
       await manager.update(PersonRow, personId, { portrait: nanoid(8) });
     });
   }

@@ -18,10 +18,10 @@ export class PicturesService {
 
   /** Keeps a picture for a manuscript. */
   async add(manuscriptId: string, addedBy: string, name: string, bytes: Buffer): Promise<AddedPicture> {
-    const file = pictureFile(bytes);
+    const file = await pictureFile(bytes);
     if (typeof file === 'string') throw new BadRequestException(`“${name}” ${file}. Nothing was changed.`);
     const id = nanoid(16);
-    await this.assets.insert({ id, manuscriptId, type: file.type, bytes, addedBy });
+    await this.assets.insert({ id, manuscriptId, type: file.type, bytes: file.bytes, addedBy });
     return { asset: id, width: file.width, height: file.height };
   }
 
