@@ -159,7 +159,10 @@ export async function startDatabase(home) {
     initialise(bin, folder, password);
   }
   const begin = (port) => {
-    const options = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=200`;
+    const place = `-p ${port} -c listen_addresses=127.0.0.1 -c unix_socket_directories= -c max_connections=200`;
+    // A statement that failed, or what it failed on, would quote what people write: it is not logged.
+    const quiet = '-c log_min_messages=log -c log_min_error_statement=panic -c log_error_verbosity=terse';
+    const options = `${place} ${quiet}`;
     try {
       run(`${bin}/pg_ctl`, ['start', '-D', folder, '-w', '-t', '60', '-l', path.join(folder, 'log'), '-o', options], {
         stdio: 'ignore',

@@ -46,7 +46,7 @@ export async function serve({ home, port, databaseUrl, demo = true }) {
   const ended = new Promise((resolve) => server.once('exit', resolve));
   const stop = async () => {
     server.kill('SIGTERM');
-    const late = setTimeout(() => server.kill('SIGKILL'), 5000);
+    const late = setTimeout(() => server.kill('SIGKILL'), 13_000);
     await ended;
     clearTimeout(late);
     database.stop();

@@ -1,8 +1,16 @@
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { compression, defineAlgorithm } from 'vite-plugin-compression2';
 
 export default defineConfig({
-  plugins: [react()],
+  plugins: [
+    react(),
+    // Once, when they are built, and not at every request.
+    compression({
+      include: /\.(js|css|svg)$/,
+      algorithms: [defineAlgorithm('gzip', { level: 9 }), defineAlgorithm('brotliCompress', { params: {} })],
+    }),
+  ],
   html: { cspNonce: 'NONCE-OF-THIS-ANSWER' }, // the server puts a new one into every page it sends
   build: { outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 1500 },
 });

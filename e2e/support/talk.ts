@@ -4,8 +4,9 @@ import { expect, type Locator, type Page } from '@playwright/test';
 
 export const margin = (page: Page): Locator => page.getByRole('complementary', { name: 'Talk margin' });
 export const comment = (page: Page): Locator => page.getByRole('textbox', { name: 'Your comment' });
+/** A thread that has been kept; one that is being written is none yet. */
 export const thread = (page: Page, words: string): Locator =>
-  margin(page).locator('.thread-card').filter({ hasText: words });
+  margin(page).locator('.thread-card:not(.begun)').filter({ hasText: words });
 export const say = async (page: Page, words: string): Promise<void> => {
   await comment(page).pressSequentially(words);
   await page.keyboard.press('Control+Enter');

@@ -1,8 +1,9 @@
 import { Module } from '@nestjs/common';
-import { APP_GUARD } from '@nestjs/core';
+import { APP_FILTER, APP_GUARD } from '@nestjs/core';
 import { DatabaseModule } from './database/database.module.js';
 import { DecisionsModule } from './decisions/decisions.module.js';
 import { ExchangeModule } from './exchange/exchange.module.js';
+import { Problems } from './http/problems.js';
 import { ManuscriptsModule } from './manuscripts/manuscripts.module.js';
 import { PeopleModule } from './people/people.module.js';
 import { PicturesModule } from './pictures/pictures.module.js';
@@ -33,6 +34,9 @@ import { WorkModule } from './work/workers.js';
     PostModule,
   ],
   controllers: [HealthController],
-  providers: [{ provide: APP_GUARD, useClass: AccessGuard }],
+  providers: [
+    { provide: APP_GUARD, useClass: AccessGuard },
+    { provide: APP_FILTER, useClass: Problems },
+  ],
 })
 export class AppModule {}

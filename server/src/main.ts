@@ -6,13 +6,18 @@ import { NestFactory } from '@nestjs/core';
 import { ExpressAdapter, type NestExpressApplication } from '@nestjs/platform-express';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
 import compression from 'compression';
+import expressStaticGzip from 'express-static-gzip';
 import cluster from 'node:cluster';
 import express, { type Request, type Response } from 'express';
 import { AppModule } from './app.module.js';
+import { whyNoDatabase } from './database/migrating.js';
 import { loadDemo } from './demo/load.js';
 import { contentPolicy, screens } from './http/content-policy.js';
+import { ownHosts, underOwnNames } from './http/hosts.js';
+import { inTime, numbered, unreadable } from './http/problems.js';
 import { noStore, sameOrigin, sessions } from './http/session.js';
 import { LiveAdapter } from './live/adapter.js';
+import { Log } from './running/log.js';
 import { endInTime, runProcesses, sayWell } from './running/processes.js';
 import { readEnvironment, type Environment } from './settings/settings.js';
 
@@ -31,27 +36,40 @@ async function main(environment: Environment): Promise<void> {
   // A process that joins others leaves the answering to them until it is ready.
   const leave = cluster.isWorker && (cluster.worker?.id ?? 0) > 1 ? null : waitingRoom(port, host);
   const app = await NestFactory.create<NestExpressApplication>(AppModule, new ExpressAdapter(), {
-    logger: ['error', 'warn'],
+    logger: new Log(environment.TEA_PENCIL_LOG_LEVEL),
+    abortOnError: false,
   });
   if (environment.TEA_PENCIL_DEMO === '1') await loadDemo(app);
 
-  const session = sessions(databaseUrl, environment.TEA_PENCIL_SECRET);
-  app.use(contentPolicy);
+  const secure = !!environment.TEA_PENCIL_URL?.startsWith('https:');
+  const session = sessions(databaseUrl, environment.TEA_PENCIL_SECRET, secure);
+  const isOwn = ownHosts(environment);
+  app.set('trust proxy', environment.TEA_PENCIL_PROXIES);
+  app.use(numbered, inTime);
+  app.use(contentPolicy(secure));
+  app.use(underOwnNames(isOwn));
   app.use(sameOrigin);
   app.use(compression());
   app.use('/api', session, noStore);
   app.useBodyParser('json', { limit: '1mb' });
-  app.useWebSocketAdapter(new LiveAdapter(app, session, databaseUrl));
+  app.use(unreadable);
+  app.useWebSocketAdapter(new LiveAdapter(app, session, isOwn, databaseUrl));
 
-  const documentation = new DocumentBuilder()
-    .setTitle('Tea Pencil')
-    .setVersion('0.1')
-    .addCookieAuth('tea-pencil')
-    .build();
-  SwaggerModule.setup('api/docs', app, SwaggerModule.createDocument(app, documentation));
+  if (environment.TEA_PENCIL_API_DOCS === '1') {
+    const documentation = new DocumentBuilder()
+      .setTitle('Tea Pencil')
+      .setVersion('0.1')
+      .addCookieAuth('tea-pencil')
+      .build();
+    SwaggerModule.setup('api/docs', app, SwaggerModule.createDocument(app, documentation));
+  }
 
   const pages = path.resolve(import.meta.dirname, '../../web/dist');
   if (existsSync(pages)) {
+    // Their names say what is in them, so that they may be kept; they are compressed when they are built.
+    const serveStatic = { maxAge: '1y', immutable: true };
+    const compressed = { enableBrotli: true, orderPreference: ['br', 'gz'], index: false, serveStatic };
+    app.use('/assets', expressStaticGzip(path.join(pages, 'assets'), compressed));
     app.useStaticAssets(pages, { index: false, maxAge: '1h' });
     app.use(screens(path.join(pages, 'index.html')));
   }
@@ -66,7 +84,7 @@ async function main(environment: Environment): Promise<void> {
 }
 
 const end = (problem: unknown): void => {
-  console.error(problem instanceof Error ? problem.message : problem);
+  console.error(whyNoDatabase(problem) ?? (problem instanceof Error ? problem.message : problem));
   process.exit(1);
 };
 try {

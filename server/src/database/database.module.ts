@@ -1,8 +1,13 @@
 import { Module } from '@nestjs/common';
 import { TypeOrmModule } from '@nestjs/typeorm';
+import { DataSource, type DataSourceOptions } from 'typeorm';
 import { Settings } from '../settings/settings.js';
 import { entities } from './entities.js';
+import { mayCome, migrate } from './migrating.js';
 import { migrations } from './migrations.js';
+
+/** How long a connection may be waited for, a statement may take, and its answer, in milliseconds. */
+const limits = { connectionTimeoutMillis: 10_000, statement_timeout: 30_000, query_timeout: 40_000 };
 
 @Module({
   imports: [
@@ -13,10 +18,14 @@ import { migrations } from './migrations.js';
         url: databaseUrl,
         entities,
         migrations,
-        migrationsRun: true,
         synchronize: false,
-        extra: { max: 20 },
+        extra: { max: 20, ...limits },
+        toRetry: mayCome,
       }),
+      dataSourceFactory: async (options) => {
+        await migrate(options as DataSourceOptions);
+        return new DataSource(options as DataSourceOptions).initialize();
+      },
     }),
     TypeOrmModule.forFeature(entities),
   ],

@@ -9,7 +9,8 @@ import helmet from 'helmet';
 const nonceOf = (_: IncomingMessage, response: ServerResponse): string =>
   `'nonce-${(response as Response).locals.nonce as string}'`;
 
-const policy = (styles: ("'unsafe-inline'" | typeof nonceOf)[]): RequestHandler =>
+type Styles = ("'unsafe-inline'" | typeof nonceOf)[];
+const policy = (styles: Styles, secure: boolean): RequestHandler =>
   helmet({
     contentSecurityPolicy: {
       useDefaults: false,
@@ -25,17 +26,22 @@ const policy = (styles: ("'unsafe-inline'" | typeof nonceOf)[]): RequestHandler 
         baseUri: ["'self'"],
       },
     },
-    strictTransportSecurity: false, // for whoever puts it behind TLS to say
+    // Only behind TLS; without it the header means nothing (RFC 6797, section 7.2).
+    strictTransportSecurity: secure && { maxAge: 180 * 24 * 3600, includeSubDomains: false },
   });
 
-const own = policy([nonceOf]);
-/** The pages that document the interface bring styles of their own in their markup. */
-const documentation = policy(["'unsafe-inline'"]);
-
-/** Sets the headers that keep foreign content from running. */
-export function contentPolicy(request: Request, response: Response, next: NextFunction): void {
-  response.locals.nonce = randomBytes(16).toString('base64');
-  (request.path.startsWith('/api/docs') ? documentation : own)(request, response, next);
+/**
+ * Sets the headers that keep foreign content from running.
+ * @param secure whether the pages are behind TLS
+ */
+export function contentPolicy(secure: boolean): RequestHandler {
+  const own = policy([nonceOf], secure);
+  // The pages that document the interface bring styles of their own in their markup.
+  const documentation = policy(["'unsafe-inline'"], secure);
+  return (request: Request, response: Response, next: NextFunction) => {
+    response.locals.nonce = randomBytes(16).toString('base64');
+    (request.path.startsWith('/api/docs') ? documentation : own)(request, response, next);
+  };
 }
 
 /** Answers every address that is a screen of the app with its page. */

@@ -12,8 +12,11 @@ declare module 'express-session' {
 
 const fortnight = 14 * 24 * 3600 * 1000;
 
-/** Sessions in PostgreSQL, named by an httpOnly cookie; used by requests and by live connections alike. */
-export function sessions(databaseUrl: string, secret: string) {
+/**
+ * Sessions in PostgreSQL, named by an httpOnly cookie; used by requests and by live connections alike.
+ * @param secure whether the pages are behind TLS: then the cookie goes over nothing else
+ */
+export function sessions(databaseUrl: string, secret: string, secure: boolean) {
   const Store = connectPgSimple(session);
   const pool = poolOf(databaseUrl, 4);
   return session({
@@ -23,7 +26,8 @@ export function sessions(databaseUrl: string, secret: string) {
     resave: false,
     saveUninitialized: false,
     rolling: true,
-    cookie: { httpOnly: true, sameSite: 'lax', maxAge: fortnight },
+    ...(secure && { proxy: true }),
+    cookie: { httpOnly: true, sameSite: 'lax', maxAge: fortnight, secure },
   });
 }
 

@@ -13,10 +13,13 @@ const toSwagger = joiToSwagger as unknown as typeof joiToSwagger.default;
  * what is wrong.
  */
 export class JoiPipe implements PipeTransform {
-  constructor(private readonly schema: Schema) {}
+  readonly #schema: Schema;
+  constructor(schema: Schema) {
+    this.#schema = schema.required(); // a request may bring nothing at all
+  }
   transform(value: unknown): unknown {
     if (!isLegible(value)) throw new BadRequestException(noLetters);
-    const { error, value: valid } = this.schema.validate(value, { convert: false, abortEarly: true });
+    const { error, value: valid } = this.#schema.validate(value, { convert: false, abortEarly: true });
     if (error) throw new BadRequestException(`This request cannot be understood: ${error.message}.`);
     return valid as unknown;
   }

@@ -5,6 +5,7 @@ import type { RequestHandler } from 'express';
 import type pg from 'pg';
 import type { Server, ServerOptions } from 'socket.io';
 import { poolOf } from '../database/pool.js';
+import type { ownHosts } from '../http/hosts.js';
 import { fromOwnPage } from '../http/session.js';
 
 /** The largest message, in bytes: a batch of a whole pasted book fits in it. */
@@ -20,6 +21,7 @@ export class LiveAdapter extends IoAdapter {
   constructor(
     app: INestApplicationContext,
     private readonly session: RequestHandler,
+    private readonly isOwn: ReturnType<typeof ownHosts>,
     databaseUrl: string,
   ) {
     super(app);
@@ -33,7 +35,7 @@ export class LiveAdapter extends IoAdapter {
       maxHttpBufferSize: largest,
       adapter: createAdapter(this.#pool),
       allowRequest: (request: Parameters<typeof fromOwnPage>[0], decide: (e: string | null, ok: boolean) => void) =>
-        decide(null, fromOwnPage(request)),
+        decide(null, this.isOwn(request) && fromOwnPage(request)),
     } as unknown as ServerOptions) as Server;
     server.engine.use(this.session);
     return server;

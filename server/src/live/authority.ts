@@ -13,6 +13,7 @@ import { Behind, StepLog, type Batch } from './step-log.js';
 import { keepStrays, straysAt, type StrayAt } from './strays.js';
 import type { Author, OwnSteps } from './submissions.js';
 import { Turns } from './turns.js';
+import { wentWrong } from '../running/log.js';
 
 interface Job {
   author: Author;
@@ -145,7 +146,7 @@ export class Authority implements OnModuleDestroy {
       left.forEach(({ answer }) => answer({ behind: true }));
     } catch (problem) {
       this.#open.delete(manuscript); // the text is read anew from what is committed
-      this.#logger.warn(`A batch waits: ${String(problem)}`);
+      this.#logger.warn({ manuscript, ...wentWrong('a batch waits', problem) });
       left.forEach(({ answer }) => answer({ later }));
     }
   }
@@ -265,7 +266,7 @@ export class Authority implements OnModuleDestroy {
         return { later };
       } catch (problem) {
         this.#open.delete(manuscript);
-        this.#logger.warn(`Steps of the server were not kept: ${String(problem)}`);
+        this.#logger.warn({ manuscript, ...wentWrong('steps of the server were not kept', problem) });
         return { later: 'The server cannot keep anything just now. Nothing was done; please try again.' };
       }
     });

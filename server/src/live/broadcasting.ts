@@ -3,6 +3,7 @@ import type { Server, Socket } from 'socket.io';
 import type { ChangedThing, Presence, Steps } from '@tea-pencil/wire';
 import { notThere } from '../policy/guard.js';
 import { Authority } from './authority.js';
+import { wentWrong } from '../running/log.js';
 
 const room = (manuscript: string) => `manuscript:${manuscript}`;
 const personRoom = (person: string) => `person:${person}`;
@@ -28,7 +29,9 @@ export class Broadcasting {
     this.authority.events.on('strays', (manuscript) => this.changed(manuscript, 'threads'));
     server.on('steps', (steps: Steps) => {
       tell(steps);
-      this.authority.heard(steps).catch((problem: unknown) => this.#logger.warn(String(problem)));
+      this.authority
+        .heard(steps)
+        .catch((problem: unknown) => this.#logger.warn(wentWrong('steps of another process were not heard', problem)));
     });
   }
 

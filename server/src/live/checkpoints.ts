@@ -1,5 +1,6 @@
 import { Injectable, Logger } from '@nestjs/common';
 import { Workers } from '../work/workers.js';
+import { wentWrong } from '../running/log.js';
 
 /** How many versions pass between two checkpoints of a manuscript. */
 const every = 500;
@@ -19,7 +20,7 @@ export class Checkpoints {
     this.workers
       .keep<void>('checkpoint', manuscript)
       // Without one, opening takes a little longer; the next is tried in its time.
-      .catch((problem: unknown) => this.#logger.warn(`No checkpoint of ${manuscript}: ${String(problem)}`))
+      .catch((problem: unknown) => this.#logger.warn({ manuscript, ...wentWrong('no checkpoint', problem) }))
       .finally(() => this.#running.delete(manuscript));
   }
 }

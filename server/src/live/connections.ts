@@ -12,6 +12,7 @@ import { Limits } from '../running/limits.js';
 import { later } from './authority.js';
 import { schemas } from './messages.js';
 import type { Author } from './submissions.js';
+import { wentWrong } from '../running/log.js';
 
 /** What is kept with a connection. */
 export interface Connected {
@@ -58,7 +59,7 @@ export class Connections {
         () => false,
       );
       if (!well) return { later };
-      this.#logger.error(problem);
+      this.#logger.error({ message: name, ...wentWrong('a live message failed', problem) });
       return { refused: 'This could not be done. Nothing was changed.' };
     }
   }

@@ -3,6 +3,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
 import { Authority } from './authority.js';
 import { keepSummary, summaryOf } from '../database/kept-text.js';
+import { wentWrong } from '../running/log.js';
 
 /** A text that is being written is summed up again so long after the last time, in milliseconds. */
 const pause = 700;
@@ -43,7 +44,7 @@ export class Summaries implements OnModuleInit, OnModuleDestroy {
       const text = await this.authority.atHand(manuscript);
       if (text) await keepSummary(this.database.manager, manuscript, text.version, summaryOf(text.doc));
     } catch (problem) {
-      this.#logger.warn(`No summary of ${manuscript}: ${String(problem)}`);
+      this.#logger.warn({ manuscript, ...wentWrong('no summary', problem) });
     }
   }
 }

@@ -7,6 +7,7 @@ import { NoticeRow, OutboxRow, PersonRow } from '../database/entities.js';
 import { Settings } from '../settings/settings.js';
 import { letterOf, type Letter } from './letter.js';
 import { namesIn, noticesOf } from './read-notices.js';
+import { wentWrong } from '../running/log.js';
 
 /** How often one looks for what is to go out, in milliseconds. */
 const beat = 1000;
@@ -64,7 +65,7 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
     try {
       for (let claim = await this.#claim(); claim; claim = await this.#claim()) await this.#deliver(claim);
     } catch (problem) {
-      this.#logger.warn(`Mail waits: ${String(problem)}`); // the database is away; the next round tries again
+      this.#logger.warn(wentWrong('mail waits', problem)); // the database is away; the next round tries again
     } finally {
       this.#busy = false;
     }
@@ -109,7 +110,7 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
       this.#notBefore.delete(person);
     } catch (problem) {
       this.#notBefore.set(person, Date.now() + patience);
-      this.#logger.warn(`A mail waits: ${String(problem)}`);
+      this.#logger.warn(wentWrong('a mail waits', problem));
       await this.database.getRepository(NoticeRow).update(which, { claimedAt: null });
     }
   }

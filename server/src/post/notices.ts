@@ -7,6 +7,7 @@ import type { NoticeChoice, NoticeKind, Role } from '@tea-pencil/wire';
 import { CommentRow, MemberRow, NamedPersonRow, NoticeRow, PersonRow, type NoticeFacts } from '../database/entities.js';
 import { Decisions, type Decided } from '../decisions/decisions.service.js';
 import { Broadcasting } from '../live/broadcasting.js';
+import { wentWrong } from '../running/log.js';
 
 /** Where something was said. */
 interface Said {
@@ -60,7 +61,9 @@ export class Notices implements OnModuleInit {
 
   onModuleInit(): void {
     this.decisions.events.on('decided', (decided) => {
-      this.#decided(decided).catch((problem: unknown) => this.#logger.warn(String(problem)));
+      this.#decided(decided).catch((problem: unknown) =>
+        this.#logger.warn(wentWrong('no notice of a decision', problem)),
+      );
     });
   }
 

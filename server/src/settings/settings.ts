@@ -15,6 +15,9 @@ export interface Environment {
   TEA_PENCIL_MAIL_PAUSE: number;
   TEA_PENCIL_URL?: string;
   TEA_PENCIL_WORKERS: number;
+  TEA_PENCIL_PROXIES: number;
+  TEA_PENCIL_API_DOCS: '0' | '1';
+  TEA_PENCIL_LOG_LEVEL: 'error' | 'warn' | 'info';
 }
 
 const startWith = 'start with "npm start"';
@@ -36,6 +39,9 @@ const environment = Joi.object<Environment>({
   TEA_PENCIL_MAIL_PAUSE: Joi.number().min(0).default(60),
   TEA_PENCIL_URL: Joi.string().uri({ scheme: ['http', 'https'] }),
   TEA_PENCIL_WORKERS: Joi.number().integer().min(1).max(64).default(2),
+  TEA_PENCIL_PROXIES: Joi.number().integer().min(0).max(8).default(0),
+  TEA_PENCIL_API_DOCS: Joi.string().valid('0', '1').default('0'),
+  TEA_PENCIL_LOG_LEVEL: Joi.string().valid('error', 'warn', 'info').default('warn'),
 }).unknown();
 
 /**

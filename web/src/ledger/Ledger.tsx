@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { anchors, lensFilter, type Thread, type Verdict } from '@tea-pencil/core';
 import { useLedger } from '../api/queries';
 import { useDecide } from '../deciding/use-deciding';
+import { OneOfMany } from '../kit/ErrorBoundary';
 import { Message } from '../kit/Message';
 import { useDrawn, useLooking, useOpened } from '../opened/opened';
 import { surroundingsOf, talkOf } from '../reviewing/talk-of';
@@ -126,15 +127,17 @@ export function Ledger(props: Props) {
                 const style = { position: 'absolute' as const, top: start, left: 0, right: 0, height: size };
                 if ('row' in line)
                   return (
-                    <LedgerRow
-                      key={line.row.id}
-                      row={line.row}
-                      index={index + 2}
-                      style={style}
-                      chosen={chosen.has(line.row.id)}
-                      onChoose={(on) => choose([line.row.id], on)}
-                      onGoTo={() => onGoTo(line.row)}
-                    />
+                    <div key={line.row.id} role="none" style={style}>
+                      <OneOfMany what="This change" of={line.row}>
+                        <LedgerRow
+                          row={line.row}
+                          index={index + 2}
+                          chosen={chosen.has(line.row.id)}
+                          onChoose={(on) => choose([line.row.id], on)}
+                          onGoTo={() => onGoTo(line.row)}
+                        />
+                      </OneOfMany>
+                    </div>
                   );
                 const all = line.ids.length > 0 && line.ids.every((id) => chosen.has(id));
                 return (

@@ -1,5 +1,4 @@
 import { Checkbox, Tooltip } from '@mui/material';
-import type { CSSProperties } from 'react';
 import { remarkText, type Piece } from '@tea-pencil/core';
 import { exactly, said } from '../kit/time';
 import { useDrawn, useOpened } from '../opened/opened';
@@ -10,7 +9,6 @@ import { sentenceOf, stateWords, type Row } from './rows';
 interface Props {
   row: Row;
   index: number;
-  style: CSSProperties;
   chosen: boolean;
   onChoose(on: boolean): void;
   onGoTo(): void;
@@ -30,7 +28,7 @@ function Side({ pieces, side, seen }: { pieces: readonly Piece[]; side: 'before'
 
 /** One change in the ledger. */
 export function LedgerRow(props: Props) {
-  const { row, index, style, chosen, onChoose, onGoTo } = props;
+  const { row, index, chosen, onChoose, onGoTo } = props;
   const { info, me, may, text } = useOpened();
   const { doc } = useDrawn();
   const { seen, decided, threads, number } = row;
@@ -39,13 +37,7 @@ export function LedgerRow(props: Props) {
   const comments = threads.flatMap((thread) => thread.comments);
   const { decision = null, verdict = null, decidedAt } = decided ?? {};
   return (
-    <div
-      role="row"
-      aria-rowindex={index}
-      className={`ledger-row ${chosen ? 'chosen' : ''}`}
-      style={style}
-      data-row={row.id}
-    >
+    <div role="row" aria-rowindex={index} className={`ledger-row ${chosen ? 'chosen' : ''}`} data-row={row.id}>
       <span role="cell">
         {may.decide && (
           <Checkbox

@@ -6,6 +6,7 @@ import { useActs } from '../commands/acts';
 import { decidedWith, endOf, warningOf } from '../deciding/around-change';
 import { ChangeMenu, useChangeMenu } from '../deciding/ChangeMenu';
 import { Slip } from '../deciding/Slip';
+import { OneOfMany } from '../kit/ErrorBoundary';
 import { useHandler } from '../kit/use-handler';
 import { useStore } from '../kit/store';
 import type { Hand } from '../live/intents';
@@ -224,16 +225,18 @@ function SlipOf({ change, at, threads, onFocus, left, top }: SlipProps) {
   const ends = endsOf(doc, change);
   const trouble = may.decide ? spaceTrouble(doc, change, changes) : null;
   return (
-    <Slip
-      change={change}
-      left={left}
-      top={top}
-      together={decidedWith(doc, change, inLens)}
-      otherEnd={ends && endOf(doc, ends, at ?? ends.to.from, go)}
-      warning={trouble && warningOf(trouble, nameOf(trouble.other.author))}
-      threads={threads.filter((one) => one.change === change.id)}
-      onClose={() => onFocus(nothingInFocus)}
-    />
+    <OneOfMany what="This change" of={change}>
+      <Slip
+        change={change}
+        left={left}
+        top={top}
+        together={decidedWith(doc, change, inLens)}
+        otherEnd={ends && endOf(doc, ends, at ?? ends.to.from, go)}
+        warning={trouble && warningOf(trouble, nameOf(trouble.other.author))}
+        threads={threads.filter((one) => one.change === change.id)}
+        onClose={() => onFocus(nothingInFocus)}
+      />
+    </OneOfMany>
   );
 }
 

@@ -1,6 +1,7 @@
 import { memo, useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { placeNotes, type Thread } from '@tea-pencil/core';
 import { useCommands } from '../commands/acts';
+import { OneOfMany } from '../kit/ErrorBoundary';
 import { nothingInFocus, useOpened } from '../opened/opened';
 import { useTalkContext } from './context';
 import { neighbour, neighbouringQuery } from './neighbours';
@@ -20,7 +21,7 @@ interface Props {
 /** Threads of comments beside the words they are about, as near as they can stand without overlapping. */
 export const TalkMargin = memo(function TalkMargin(props: Props) {
   const { threads, heights, focused, begunAt } = props;
-  const { toText, focus } = useOpened();
+  const { toText, focus, say } = useOpened();
   const onFocus = (thread: string | null) => focus.set({ ...nothingInFocus, thread });
   const { nameOf } = useOpened();
   const { talk, goTo } = useTalkContext();
@@ -80,7 +81,11 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
   };
 
   const thread = threads.find(({ id }) => id === focused);
-  const query = (direction: 1 | -1) => go(neighbouringQuery(threads, focused, direction));
+  const query = (direction: 1 | -1) => {
+    const next = neighbouringQuery(threads, focused, direction);
+    if (next === null || next === focused) say('No other query waits for an answer.');
+    else go(next);
+  };
   const inMargin = () => !!margin.current?.contains(document.activeElement);
   const onText = () => {
     onFocus(null);
@@ -132,11 +137,17 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
               onClick={() => open || onFocus(id)}
               onFocus={() => open || onFocus(id)}
             >
-              {open ? (
-                <OpenThread key={replying === id ? 'replying' : 'open'} thread={thread} replyFocus={replying === id} />
-              ) : (
-                <CompactThread thread={thread} />
-              )}
+              <OneOfMany what="This thread" of={thread}>
+                {open ? (
+                  <OpenThread
+                    key={replying === id ? 'replying' : 'open'}
+                    thread={thread}
+                    replyFocus={replying === id}
+                  />
+                ) : (
+                  <CompactThread thread={thread} />
+                )}
+              </OneOfMany>
             </div>
           </div>
         );

@@ -5,6 +5,7 @@ import { answersOwed, sectionsOf, type Thread } from '@tea-pencil/core';
 import { whoIs } from '../api/queries';
 import { Courtesy } from './Courtesy';
 import { useActs } from '../commands/acts';
+import { OneOfMany } from '../kit/ErrorBoundary';
 import { useDrawn, useLooking, useOpened } from '../opened/opened';
 import { useTalkContext } from './context';
 import { abouts, filtered, plainFilter, type Filter, type State } from './filters';
@@ -242,12 +243,14 @@ function Rows({ shown, nothing }: { shown: readonly Thread[]; nothing: boolean }
               role="listitem"
               style={{ position: 'absolute', top: start, left: 0, right: 0 }}
             >
-              <TalkRow
-                thread={thread}
-                place={placeOf(thread)}
-                open={open === thread.id}
-                onOpen={(on) => setOpen(on ? thread.id : null)}
-              />
+              <OneOfMany what="This thread" of={thread}>
+                <TalkRow
+                  thread={thread}
+                  place={placeOf(thread)}
+                  open={open === thread.id}
+                  onOpen={(on) => setOpen(on ? thread.id : null)}
+                />
+              </OneOfMany>
             </div>
           );
         })}

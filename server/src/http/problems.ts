@@ -1,0 +1,109 @@
+import { randomUUID } from 'node:crypto';
+import { Catch, HttpException, Logger, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
+import { BaseWsExceptionFilter } from '@nestjs/websockets';
+import type { ErrorRequestHandler, NextFunction, Request, Response } from 'express';
+import { QueryFailedError } from 'typeorm';
+import { traceOf } from '../running/log.js';
+
+/** Every request is answered with a sentence, whatever went wrong. */
+
+interface Answer {
+  status: number;
+  message: string;
+}
+const later = 'The database does not answer just now. Nothing was changed; try again in a moment.';
+const notUnderstood = 'This request cannot be understood';
+
+/** What a request may be that never reached a route of ours, as its parsers name it. */
+const unread: Record<string, Answer> = {
+  'entity.parse.failed': { status: 400, message: `${notUnderstood}: what it brings is no JSON.` },
+  'entity.verify.failed': { status: 400, message: `${notUnderstood}.` },
+  'request.size.invalid': { status: 400, message: `${notUnderstood}: it is not as long as it says.` },
+  'entity.too.large': { status: 413, message: 'This is too large: a request may bring 1 MB.' },
+  'encoding.unsupported': { status: 415, message: `${notUnderstood}: its encoding is not known here.` },
+  'charset.unsupported': { status: 415, message: `${notUnderstood}: its character set is not known here.` },
+};
+
+/** What PostgreSQL says, by the class of its SQLSTATE (PostgreSQL documentation, appendix A). */
+function ofDatabase(code: string): Answer | null {
+  if (code === '23505') return { status: 409, message: 'This is there already. Nothing was changed.' };
+  if (code === '23503') return { status: 409, message: 'Something this belongs to is not there any more.' };
+  if (/^2[23]/.test(code)) return { status: 400, message: `${notUnderstood}: something in it is out of range.` };
+  if (/^(08|53|57|40)/.test(code)) return { status: 503, message: later };
+  return null;
+}
+
+/** What the connection to the database says of itself when it cannot be had, or nothing comes back over it. */
+const away = /^(ECONNREFUSED|ECONNRESET|EPIPE|ENOENT|ETIMEDOUT)$/;
+const silent = /^(timeout exceeded when trying to connect|Query read timeout|Connection terminated)/;
+
+function answerTo(problem: unknown): Answer | null {
+  if (problem instanceof HttpException) {
+    const status = problem.getStatus();
+    // The framework's own words, where an address leads nowhere or cannot be decoded.
+    if (/^Cannot [A-Z]+ /.test(problem.message)) return { status, message: 'There is nothing at this address.' };
+    if (/^Failed to decode param /.test(problem.message)) return { status, message: 'This address cannot be read.' };
+    return { status, message: problem.message };
+  }
+  const { code, type, status, message } = problem as Record<'code' | 'type' | 'message', string> & { status?: number };
+  if (problem instanceof QueryFailedError) {
+    const { code: state } = problem.driverError as { code?: string };
+    const { message: said } = problem.driverError;
+    return (state && ofDatabase(state)) || (silent.test(said) ? { status: 503, message: later } : null);
+  }
+  if (unread[type]) return unread[type];
+  if (status !== undefined && status >= 400 && status < 500) return { status, message: `${notUnderstood}.` };
+  if (away.test(code) || silent.test(message)) return { status: 503, message: later };
+  return null;
+}
+
+@Catch()
+export class Problems implements ExceptionFilter {
+  readonly #logger = new Logger('Requests');
+
+  catch(problem: unknown, host: ArgumentsHost): void {
+    if (host.getType() !== 'http') return new BaseWsExceptionFilter().catch(problem, host);
+    const http = host.switchToHttp();
+    const response = http.getResponse<Response>();
+    const number = String(response.locals.number);
+    const { status, message } = answerTo(problem) ?? {
+      status: 500,
+      message: `This could not be done, and nothing was changed. If it stays so, tell whoever runs this place: ${number}`,
+    };
+    if (status >= 500 || problem instanceof QueryFailedError) {
+      const { method, route } = http.getRequest<Request & { route?: { path?: string } }>();
+      const line = { request: number, method, route: route?.path, status, ...traceOf(problem) };
+      if (status === 500) this.#logger.error(line);
+      else this.#logger.warn(line);
+    }
+    if (response.headersSent) response.destroy();
+    else response.status(status).json({ statusCode: status, message });
+  }
+}
+
+/** Answers where what a request brings cannot be read, before it reaches a route. */
+export const unreadable: ErrorRequestHandler = (problem: unknown, _, response, next) => {
+  const answer = answerTo(problem);
+  if (!answer || response.headersSent) return next(problem);
+  response.status(answer.status).json({ statusCode: answer.status, message: answer.message });
+};
+
+/** Gives each request a number, under which the log speaks of it. */
+export function numbered(_: Request, response: Response, next: NextFunction): void {
+  response.locals.number = randomUUID();
+  response.set('X-Request-Id', response.locals.number as string);
+  next();
+}
+
+/** A request that is not answered within so long, in milliseconds, is answered with a sentence. */
+const deadline = 180_000;
+
+/** Longer than any act may take (reading a file: two minutes); nobody is left waiting without end. */
+export function inTime(_: Request, response: Response, next: NextFunction): void {
+  const late = setTimeout(() => {
+    if (response.headersSent) return;
+    response.status(503).json({ statusCode: 503, message: 'This took too long and was given up. Try again later.' });
+  }, deadline).unref();
+  response.once('close', () => clearTimeout(late));
+  next();
+}
