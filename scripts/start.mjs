@@ -48,9 +48,9 @@ async function start() {
   stop = served.stop;
   if (wasStopped) return end(0);
   console.log(`\nTea Pencil is at ${served.address}\nStop it with Ctrl-C.`);
-  served.server.once('exit', (code) => {
-    if (!stopping) console.error('The server ended by itself; what it said stands above.');
-    void end(code ?? 1);
+  void served.givenUp.then((code) => {
+    console.error('The server ended by itself again and again; what it said stands above.');
+    void end(code);
   });
   const demo = await fetch(`${served.address}/api/demo-people`)
     .then((answer) => answer.json())

@@ -19,7 +19,9 @@ class Writer {
   seen = [];
 
   constructor({ address, manuscript, person, place, name, sent }) {
-    Object.assign(this, { manuscript, person, pos: place, client: name, sent });
+    // The server tells a window's steps under its person and its own name; the bare relay under the name alone.
+    const client = person.cookie ? `${person.id}.${name}` : name;
+    Object.assign(this, { manuscript, person, pos: place, window: name, client, sent });
     this.mark = schema.marks.insertion.create({
       change: `w-${name}`,
       author: person.id,
@@ -38,7 +40,7 @@ class Writer {
 
   async open() {
     await new Promise((resolve) => this.socket.once('connect', resolve));
-    ({ version: this.version } = await this.ask('join', { client: this.client }));
+    ({ version: this.version } = await this.ask('join', { client: this.window }));
     return this;
   }
 
@@ -69,7 +71,7 @@ class Writer {
     do {
       const slice = new Slice(Fragment.from(schema.text(text, [this.mark])), 0, 0);
       const steps = [new ReplaceStep(this.pos, this.pos, slice).toJSON()];
-      answer = await this.ask('submit', { version: this.version, steps, intent: 'pencil', client: this.client });
+      answer = await this.ask('submit', { version: this.version, steps, intent: 'pencil', client: this.window });
       if (answer.refused || answer.later) throw new Error(answer.refused ?? answer.later);
     } while (answer.behind);
     const now = performance.now();

@@ -8,8 +8,8 @@ const root = path.resolve(__dirname, '../..');
 const script = path.join(root, 'scripts/start.mjs');
 
 /** A start in a home of its own, until it prints its address or ends. */
-function start(env: Record<string, string>) {
-  const child = spawn(process.execPath, [script], { cwd: root, env: { ...process.env, ...env } });
+function start(env: Record<string, string>, [program, ...args] = [process.execPath, script]) {
+  const child = spawn(program!, args, { cwd: root, env: { ...process.env, ...env } });
   let said = '';
   child.stdout.on('data', (part: Buffer) => (said += part.toString()));
   child.stderr.on('data', (part: Buffer) => (said += part.toString()));
@@ -39,7 +39,7 @@ const freePort = () =>
     });
   });
 
-test('a first start makes its own cluster; a second one, after a kill, finds the data again; Ctrl-C stops everything', async () => {
+test('a first start makes its own cluster; a second one, after a kill, finds the data again; TERM to npm stops everything', async () => {
   const home = newHome();
   const port = String(await freePort());
   const env = { TEA_PENCIL_HOME: home, TEA_PENCIL_PORT: port };
@@ -61,11 +61,25 @@ test('a first start makes its own cluster; a second one, after a kill, finds the
   spawnSync('pkill', ['-9', '-f', `${root}/server/dist/main.js`]);
   await new Promise((resolve) => setTimeout(resolve, 500));
 
-  const second = start(env);
+  const second = start(env, ['npm', 'start']);
   expect(await second.up).toContain(`http://localhost:${port}`);
   expect(await demo()).toEqual(people);
-  second.child.kill('SIGINT');
-  expect(await second.ended).toBe(0);
+  // A server that dies is started again, on the same data.
+  spawnSync('pkill', ['-9', '-f', `${root}/server/dist/main.js`]);
+  for (let i = 0; i < 100 && !second.said().includes('is started again'); i++)
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  for (let i = 0; i < 100; i++) {
+    const well = await fetch(`http://localhost:${port}/api/health`).then(
+      ({ ok }) => ok,
+      () => false,
+    );
+    if (well) break;
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+  expect(await demo()).toEqual(people);
+  // As a supervisor does it: to the one process that it knows.
+  second.child.kill('SIGTERM');
+  await second.ended;
   await expect(fetch(`http://localhost:${port}/api/health`)).rejects.toThrow();
   expect(spawnSync('pgrep', ['-f', home]).status).toBe(1);
 }, 180_000);

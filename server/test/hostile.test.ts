@@ -4,9 +4,10 @@ import type { Transaction } from 'prosemirror-state';
 import { ReplaceStep } from 'prosemirror-transform';
 import { Client } from 'pg';
 import { io } from 'socket.io-client';
-import { canonical, listChanges, remarkOf, schema, type MarkName } from '@tea-pencil/core';
+import { canonical, listChanges, plainText, record, remarkOf, schema, toDate, type MarkName } from '@tea-pencil/core';
 import { Editor } from './support/editor';
 import { demoPerson, sharedServer, type Visitor } from './support/server';
+import { Writer } from './support/writer';
 
 /** A client that keeps to no rule: every attempt is refused in words, nothing changes, and the server lives on. */
 
@@ -304,4 +305,35 @@ test('a batch may be large, but stays one batch of one intent', async () => {
   expect((await i.ask('submit', { ...many, intent: 'ink' })).refused).toMatch(/50000/);
   expect((await i.ask('submit', { ...many, steps: [step], intent: 'decision' })).refused).toMatch(/intent/);
   i.close();
+});
+
+test('what is sent in the name of another’s window throws nothing out of it', async () => {
+  const writer = await new Writer(ines, wrack).until();
+  const forger = await new Editor(maren, wrack).open();
+  const heard: string[] = [];
+  forger.socket.on('steps', ({ clients }: { clients: string[] }) => heard.push(...clients));
+  writer.type('mine ');
+  await writer.settled();
+  for (let i = 0; !heard.length && i < 100; i++) await new Promise((resolve) => setTimeout(resolve, 20));
+  const [itsName] = heard as [string];
+  writer.socket.disconnect(); // something of it is on its way only when it is back
+  writer.type('kept ');
+  const words = forger.state.tr.insertText('forged', forger.state.doc.content.size - 1);
+  const stamp = { author: maren.id, date: toDate(new Date()), newChange: () => `forged${Date.now()}` };
+  const { steps } = record(forger.state, words, stamp);
+  for (const client of [itsName, itsName.split('.')[1]!]) {
+    const message = {
+      version: forger.version,
+      steps: steps.map((step) => step.toJSON() as object),
+      intent: 'pencil',
+      client,
+    };
+    await forger.ask('submit', message);
+  }
+  writer.socket.connect();
+  await writer.settled();
+  expect(writer.notTaken).toEqual([]);
+  expect(plainText(writer.doc)).toMatch(/mine .*kept /);
+  forger.close();
+  writer.close();
 });

@@ -170,11 +170,11 @@ test('who has come, and where they are, is told to the others and to those only'
   const at = { version: m.version, anchor: 1, head: 1, top: 0 };
   m.socket.emit('presence', { manuscript: id, client: m.client, at, asks: true });
   await new Promise((resolve) => setTimeout(resolve, 150));
-  expect(heard).toEqual([{ manuscript: id, person: maren.id, client: m.client, at, asks: true }]);
+  expect(heard).toEqual([{ manuscript: id, person: maren.id, client: `${maren.id}.${m.client}`, at, asks: true }]);
   expect(TextSelection.near(i.state.doc.resolve(1)).head).toBe(at.head);
   m.close();
   await new Promise((resolve) => setTimeout(resolve, 150));
-  expect(gone).toEqual([{ manuscript: id, client: m.client }]);
+  expect(gone).toEqual([{ manuscript: id, client: `${maren.id}.${m.client}` }]);
   i.close();
 });
 

@@ -42,7 +42,7 @@ function placesOf(state: EditorState) {
   const now = { state };
   const said: unknown[] = [];
   const channel = { say: (_: string, what: unknown) => said.push(what) } as unknown as Channel;
-  return { now, places: new Places('me', channel, () => now.state) };
+  return { now, places: new Places('ines.me', 'me', channel, () => now.state) };
 }
 
 test('a place goes to the server and comes back to where it was, whatever is not kept yet', () => {

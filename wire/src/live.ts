@@ -21,7 +21,7 @@ export interface Submission {
   client: string;
 }
 
-/** What a client may send, by the name of the message. */
+/** What a client may send, by the name of the message; `client` is its window's name, told to others as `clientOf` makes it. */
 export interface Messages {
   join: { manuscript: string; version?: number; client?: string };
   leave: { manuscript: string };

@@ -16,3 +16,9 @@ export function initialsOf(name: string): string {
 
 /** How someone is called whom a file does not name. */
 export const unnamed = 'Unnamed';
+
+/**
+ * The client under which what somebody's window sends is kept and told. It begins with the person, so that nobody can send
+ * in the name of another's window, which would take it for its own.
+ */
+export const clientOf = (person: PersonId, window: string): string => `${person}.${window}`;

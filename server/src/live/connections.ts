@@ -2,6 +2,7 @@ import { Injectable, Logger } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import type { Socket } from 'socket.io';
 import { DataSource } from 'typeorm';
+import { clientOf } from '@tea-pencil/core';
 import type { Messages, Refusal } from '@tea-pencil/wire';
 import { isLegible, noLetters } from '../http/letters.js';
 import { notThere } from '../policy/guard.js';
@@ -9,10 +10,10 @@ import { may } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
 import { messages } from '../policy/table.js';
 import { Limits } from '../running/limits.js';
+import { wentWrong } from '../running/log.js';
 import { later } from './authority.js';
 import { schemas } from './messages.js';
 import type { Author } from './submissions.js';
-import { wentWrong } from '../running/log.js';
 
 /** What is kept with a connection. */
 export interface Connected {
@@ -21,6 +22,12 @@ export interface Connected {
   joined: Map<string, string | undefined>;
 }
 export const connected = (socket: Socket) => socket.data as Connected;
+
+/** A message with the client that its sender's window is. */
+function ofSender<Name extends keyof Messages>(socket: Socket, message: Messages[Name]): Messages[Name] {
+  const { client } = message as { client?: string };
+  return client === undefined ? message : { ...message, client: clientOf(connected(socket).person, client) };
+}
 
 const tooFast = 'Too many messages come from this window.';
 
@@ -46,7 +53,7 @@ export class Connections {
     if (!isLegible(body)) return { refused: noLetters };
     const { error, value } = schemas[name].validate(body, { convert: false });
     if (error) return { refused: `This message cannot be understood: ${error.message}.` };
-    const message = value as Messages[Name];
+    const message = ofSender<Name>(socket, value as Messages[Name]);
     try {
       const author = await this.memberships.inState(message.manuscript, connected(socket).person);
       if (!author) return { refused: notThere };
@@ -71,6 +78,7 @@ export class Connections {
     body: unknown,
   ): Promise<Messages[Name] | null> {
     const { error, value } = schemas[name].validate(body, { convert: false });
-    return error || !isLegible(body) || !(await this.limits.maySend(socket.id)) ? null : (value as Messages[Name]);
+    const refused = error || !isLegible(body) || !(await this.limits.maySend(socket.id));
+    return refused ? null : ofSender<Name>(socket, value as Messages[Name]);
   }
 }

@@ -20,7 +20,7 @@ const deletionPause = 1500;
 /** One manuscript, open, and what is written in it: everything that edits goes through `dispatch`, in the hand taken. */
 export class LiveText extends SyncedText<Snapshot> {
   /** Steps of decisions come to everyone alike, to the one who decided too. */
-  readonly #decider = `decision-${this.client}`;
+  readonly #decider = `decision-${this.window}`;
   #mayInk = false;
   readonly #clock = new PenClock((because) => {
     this.take('pencil');

@@ -43,6 +43,7 @@ export class Places {
 
   constructor(
     private readonly client: string,
+    private readonly window: string,
     private readonly channel: Channel,
     private readonly state: () => EditorState | null,
   ) {}
@@ -183,6 +184,6 @@ export class Places {
     const unkept = [...(sendableSteps(state)?.steps ?? [])].reverse();
     const kept = (pos: number) => unkept.reduce((p, step) => step.getMap().invert().map(p), pos);
     const at: Standing = { version: getVersion(state), ...mapped({ anchor, head, top }, kept) };
-    this.channel.say('presence', { client: this.client, at, asks });
+    this.channel.say('presence', { client: this.window, at, asks });
   }
 }

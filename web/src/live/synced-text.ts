@@ -4,7 +4,7 @@ import { Node } from 'prosemirror-model';
 import { EditorState, TextSelection, type Plugin, type Transaction } from 'prosemirror-state';
 import { Step, type Mapping } from 'prosemirror-transform';
 import { nanoid } from 'nanoid';
-import { sameValue, schema, toDate, type Stamp } from '@tea-pencil/core';
+import { clientOf, sameValue, schema, toDate, type Stamp } from '@tea-pencil/core';
 import type { Joined, Missed, Outcome, Steps, WholeText } from '@tea-pencil/wire';
 import { batchesOf, corrected, wordsIn, type Batch } from './batches';
 import { Channel, type Heard } from './channel';
@@ -36,7 +36,9 @@ const unpacked = (bytes: Uint8Array): Promise<unknown> =>
 export class SyncedText<Shown extends Synced> {
   protected snapshotNow: Shown;
   readonly #listeners = new Set<() => void>();
-  protected readonly client = nanoid(12);
+  /** What this window calls itself, and the client that it is to everyone. */
+  protected readonly window = nanoid(12);
+  protected readonly client: string;
   protected readonly channel: Channel;
   /** Where the others are. */
   readonly places: Places;
@@ -58,6 +60,7 @@ export class SyncedText<Shown extends Synced> {
     connect?: ConstructorParameters<typeof Channel>[2],
   ) {
     this.snapshotNow = first;
+    this.client = clientOf(me, this.window);
     const heard: Heard = {
       connect: () => void this.#join(),
       lost: () => {
@@ -72,7 +75,7 @@ export class SyncedText<Shown extends Synced> {
       signedOut: () => this.#signedOut(),
     };
     this.channel = new Channel(manuscript, heard, connect);
-    this.places = new Places(this.client, this.channel, () => this.snapshotNow.state);
+    this.places = new Places(this.client, this.window, this.channel, () => this.snapshotNow.state);
   }
 
   /** Connects, and stays connected until closed. */
@@ -134,7 +137,7 @@ export class SyncedText<Shown extends Synced> {
   async #join(): Promise<void> {
     const { state } = this.snapshotNow;
     const from = state ? { version: getVersion(state) } : {};
-    const joined = await this.channel.ask<Joined>('join', { ...from, client: this.client });
+    const joined = await this.channel.ask<Joined>('join', { ...from, client: this.window });
     if (!joined) {
       // Lost on the way, though the connection stands: asked again.
       setTimeout(() => this.channel.connected && void this.#join(), laterPause);
@@ -259,7 +262,7 @@ export class SyncedText<Shown extends Synced> {
     const version = getVersion(state);
     const steps = batch.steps.map((step) => step.toJSON() as object);
     const { intent } = batch;
-    const answer = await this.channel.ask<Outcome>('submit', { version, steps, intent, client: this.client });
+    const answer = await this.channel.ask<Outcome>('submit', { version, steps, intent, client: this.window });
     this.#sending = false;
     if (answer && 'taken' in answer) this.#takenAt = answer.version;
     if (answer && 'refused' in answer) return this.#startAgain(answer.refused);
@@ -313,7 +316,7 @@ export class SyncedText<Shown extends Synced> {
 
   /** Goes back to the server's text, whole; what was written and not kept is handed over to be copied. */
   async #startAgain(reason?: string): Promise<void> {
-    const joined = await this.channel.ask<Joined>('join', { client: this.client });
+    const joined = await this.channel.ask<Joined>('join', { client: this.window });
     if (joined && 'packed' in joined) return this.#begin(joined, reason);
     if (joined && 'refused' in joined) return this.#close(joined.refused);
     // Lost on the way: the words are here still, and are refused again when they are sent again.
