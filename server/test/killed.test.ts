@@ -145,6 +145,26 @@ test('kill -9 of PostgreSQL itself, four times: what was acknowledged is there, 
   expect(kills).toBe(4);
   expect(words).toEqual(typed.map(counted));
   expect([notTaken, rest]).toEqual([[], '']);
+
+  // It stands still: whoever asks is told so before long, and all goes on after.
+  const { pid } = await kept();
+  const all = [
+    pid,
+    ...execFileSync('pgrep', ['-P', String(pid)], { encoding: 'utf8' })
+      .trim()
+      .split('\n')
+      .map(Number),
+  ];
+  for (const one of all) process.kill(one, 'SIGSTOP');
+  const told = await Promise.race([work.ines.ask('GET', '/api/manuscripts'), pause(25_000)]);
+  for (const one of all) process.kill(one, 'SIGCONT');
+  expect(told).toMatchObject({
+    status: 503,
+    body: { message: expect.stringMatching(/database does not answer just now/) },
+  });
+  for (let i = 0; i < 50 && (await work.ines.ask('GET', '/api/manuscripts')).status !== 200; i++) await pause(100);
+  expect((await work.ines.ask('GET', '/api/manuscripts')).status).toBe(200);
+
   await server.stop();
   const ended = new Promise((resolve) => keeper.once('exit', resolve));
   keeper.kill('SIGTERM');

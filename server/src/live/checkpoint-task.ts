@@ -13,7 +13,7 @@ import { spansUpTo } from './spans.js';
  */
 
 let pool: pg.Pool | undefined;
-const database = () => (pool ??= poolOf((workerData as { databaseUrl: string }).databaseUrl, 1));
+const database = () => (pool ??= poolOf((workerData as { databaseUrl: string }).databaseUrl, 1, 60));
 
 /** Composes the maps of whole spans that have ended, the longer ones of the shorter. */
 export async function composeSpans(client: pg.Pool, manuscript: string, version: number): Promise<void> {
