@@ -32,7 +32,10 @@ await commandLine(async ([given, ...more]) => {
     const manifest = unpacked(file, folder);
     database = await databaseOf({ make: true });
     const client = await connected(database.url);
-    const { rows } = await client.query(`SELECT 1 FROM pg_tables WHERE schemaname = 'public' LIMIT 1`);
+    const { rows } = await client.query(
+      `SELECT FROM pg_class WHERE relnamespace = 'public'::regnamespace
+       UNION ALL SELECT FROM pg_proc WHERE pronamespace = 'public'::regnamespace LIMIT 1`,
+    );
     if (rows.length)
       throw new Sentence(
         'There is something in this place already. It was not touched: set TEA_PENCIL_HOME to an empty folder, or TEA_PENCIL_DATABASE_URL to an empty database.',

@@ -95,14 +95,16 @@ export function numbered(_: Request, response: Response, next: NextFunction): vo
   next();
 }
 
-/** A request that is not answered within so long, in milliseconds, is answered with a sentence. */
+/** A request that is not answered within so long, in milliseconds, is answered with a sentence; what it began goes on. */
 const deadline = 180_000;
 
 /** Longer than any act may take (reading a file: two minutes); nobody is left waiting without end. */
 export function inTime(_: Request, response: Response, next: NextFunction): void {
   const late = setTimeout(() => {
     if (response.headersSent) return;
-    response.status(503).json({ statusCode: 503, message: 'This took too long and was given up. Try again later.' });
+    response
+      .status(503)
+      .json({ statusCode: 503, message: 'This takes too long. It may still be done: look before you try once more.' });
   }, deadline).unref();
   response.once('close', () => clearTimeout(late));
   next();

@@ -11,7 +11,10 @@ export function traceOf(problem: unknown): object {
   if (!(problem instanceof Error)) return { failure: typeof problem };
   const { driverError = problem } = problem as { driverError?: unknown };
   const { code, constraint, table } = driverError as Record<'code' | 'constraint' | 'table', string | undefined>;
-  const frames = (problem.stack ?? '').split('\n').filter((line) => /^\s+at /.test(line));
+  // The stack begins with the message, whose lines could look like places.
+  const { stack = '', message } = problem;
+  const places = stack.slice(stack.indexOf(message) + message.length);
+  const frames = places.split('\n').filter((line) => /^\s+at /.test(line));
   return { failure: problem.name, code, constraint, table, at: frames.slice(0, 12).map((line) => line.trim()) };
 }
 
