@@ -1,7 +1,8 @@
 import { Fragment, type Node } from 'prosemirror-model';
-import { StepMap, Transform, type Step } from 'prosemirror-transform';
+import { StepMap, type Step, type Transform } from 'prosemirror-transform';
 import type { ChangeId } from '../manuscript/signature.js';
 import { emit } from '../row/emit.js';
+import { OnBlocks } from '../row/on-blocks.js';
 import { keep, type Plan, type Target } from '../row/plan.js';
 import { hasInside, regionOf, type Region, type Token } from '../row/row.js';
 import { hasChanges, pendingIn } from './blocks.js';
@@ -86,61 +87,17 @@ const plansIn = (doc: Node, container: Node, start: number, judge: Judge): Plan[
     planFor(doc, regionOf(doc, container, start, first, end), judge),
   );
 
-/** A run that has been decided, in a document of its own that stands for the blocks from `first` up to `seen`. */
-interface Decided {
-  first: number;
-  seen: number;
-  part: Transform;
-}
-
-/**
- * Decides what is pending in a run of blocks, in a document of those blocks alone: in a large one each step would cost as
- * much as the document is long.
- */
-function decideRun(doc: Node, content: readonly Node[], { first, end }: Run, judge: Judge): Decided {
-  const blocks = content.slice(first, end);
+/** Decides what is pending in a run of blocks; the plan is made for those blocks alone. */
+function decideRun(on: OnBlocks, start: number, { first, end }: Run, judge: Judge): void {
+  const { doc, blocks } = on;
   // Whether a paragraph follows a table makes a difference to it.
-  const seen = blocks.every((block) => block.isTextblock) ? end : Math.min(end + 1, content.length);
-  const part = new Transform(doc.copy(Fragment.fromArray(content.slice(first, seen))));
-  emit(part, planFor(part.doc, regionOf(part.doc, part.doc, 0, 0, end - first), judge), 'together');
-  return { first, seen, part };
-}
-
-const replaced = (content: readonly Node[], { first, seen }: Decided, by: Node): Node[] => [
-  ...content.slice(0, first),
-  ...by.children,
-  ...content.slice(seen),
-];
-
-/** What a transform does with a step that has been carried out already; it is there, but not among its types. */
-interface Whole extends Transform {
-  addStep(step: Step, doc: Node): void;
-}
-
-/** Adds the steps of runs that have been decided one after the other, from the last to the first. */
-function take(tr: Whole, runs: readonly Decided[], content: readonly Node[], starts: readonly number[]): void {
-  const { doc } = tr;
-  const first = tr.steps.length;
-  const decided = doc.copy(Fragment.fromArray([...content]));
-  // Thousands of whole documents in between are made only if someone asks for one, to undo a step.
-  let known = { runs: 0, content: doc.children };
-  const contentBefore = (n: number): readonly Node[] => {
-    if (known.runs > n) known = { runs: 0, content: doc.children };
-    while (known.runs < n) {
-      const run = runs[known.runs]!;
-      known = { runs: known.runs + 1, content: replaced(known.content, run, run.part.doc) };
-    }
-    return known.content;
+  const seen = blocks.slice(first, end).every((block) => block.isTextblock) ? end : end + 1;
+  const part = doc.copy(Fragment.fromArray(blocks.slice(first, seen)));
+  const step = (one: Step) => {
+    const there = one.map(StepMap.offset(start));
+    if (there) on.step(there);
   };
-  runs.forEach((run, n) => {
-    const shift = StepMap.offset(starts[run.first]!);
-    run.part.steps.forEach((step, i) => {
-      tr.addStep(step.map(shift)!, decided);
-      const at = tr.docs.length - 1;
-      const get = () => doc.copy(Fragment.fromArray(replaced(contentBefore(n), run, run.part.docs[i]!)));
-      if (at > first) Object.defineProperty(tr.docs, at, { get, enumerable: true });
-    });
-  });
+  emit({ step }, planFor(part, regionOf(part, part, 0, 0, end - first), judge), 'together');
 }
 
 /**
@@ -155,14 +112,10 @@ export function decide(tr: Transform, which: Iterable<ChangeId> | 'all', verdict
   const runs = runsIn(doc, ids ? (block) => holdsOne(pendingIn(block), ids) : hasChanges);
   const starts: number[] = [];
   doc.forEach((_, offset) => void starts.push(offset));
+  const on = new OnBlocks(doc);
   // From the end to the start, so that positions further up stay good.
-  let content: readonly Node[] = doc.children;
-  const decided = runs.reverse().map((run) => {
-    const done = decideRun(doc, content, run, judge);
-    content = replaced(content, done, done.part.doc);
-    return done;
-  });
-  take(tr as Whole, decided, content, starts);
+  for (const run of runs.reverse()) decideRun(on, starts[run.first] ?? 0, run, judge);
+  on.addTo(tr);
   return tr;
 }
 

@@ -1,8 +1,8 @@
-import type { Node } from 'prosemirror-model';
+import type { Node, ResolvedPos } from 'prosemirror-model';
 import { letters } from '../row/row.js';
 import { sentenceEnds } from './sentence.js';
 import { countWords } from '../manuscript/words.js';
-import { lastOf, type Change, type ChangeKind } from './list.js';
+import type { Change, ChangeKind } from './list.js';
 import { decideToken, type Judge } from './verdict.js';
 
 /** A piece of a sentence; `changed` sets off what the change is about, and where that is not there, its place. */
@@ -131,12 +131,28 @@ function trimToSentence(pieces: Piece[]): Piece[] {
   });
 }
 
+/** How far one looks before and behind a change: more letters than will be shown. */
+const sight = 400;
+
+/** Where in its paragraph one begins to look at what stands before a place. */
+function sightBefore($pos: ResolvedPos, judge: Judge): number {
+  let index = $pos.index();
+  for (let seen = 0; index > 0 && seen < sight;) {
+    const node = $pos.parent.child(--index);
+    if (decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge)) seen += node.nodeSize;
+  }
+  return $pos.posAtIndex(index);
+}
+
 /** One side of a change in its sentence: other pending changes as if accepted, this one by the verdict. */
 function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] {
   const judge: Judge = (id) => (id === change.id ? verdict : 'accept');
   const isIts = (node: Node) => node.marks.some((mark) => mark.attrs.change === change.id);
   const first = change.ranges[0];
-  const end = change.ranges.find((range) => range.from > first.to + 400)?.from ?? lastOf(change.ranges).to;
+  const near = change.ranges.filter((range) => range.from <= first.to + sight);
+  const last = near.at(-1) ?? first;
+  const far = change.ranges[near.length];
+  const end = far ? Math.min(far.from, last.to + sight) : last.to;
   const pieces: Piece[] = [];
   const add = (text: string, changed: boolean) => {
     const last = pieces[pieces.length - 1];
@@ -146,7 +162,7 @@ function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] 
   const $from = doc.resolve(first.from);
   // A change of an opening is seen from the paragraph above it.
   const above = $from.nodeBefore?.isTextblock ? $from.nodeBefore.nodeSize - 1 : 0;
-  const from = $from.parent.isTextblock ? $from.start() : first.from - above;
+  const from = $from.parent.isTextblock ? sightBefore($from, judge) : first.from - above;
   doc.nodesBetween(Math.max(0, from - 1), Math.min(end + 1, doc.content.size), (node, pos) => {
     if (node.isTextblock && pos >= from) {
       const bearing = decideToken({ kind: 'opening', node }, judge);

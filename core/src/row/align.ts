@@ -2,7 +2,7 @@ import type { Node } from 'prosemirror-model';
 import type { Mapping } from 'prosemirror-transform';
 import { byMaps, type Pairing } from './pairing.js';
 import { hasInside, isPendingDeletion, type Region, type Token } from './row.js';
-import { regionsOf, type Regions, type Side } from './touched.js';
+import { regionsApart, regionsOf, type Regions, type Side } from './touched.js';
 
 /**
  * What an edit did to a row: each item is a token that lived on (both sides), that went (`before` only) or that came
@@ -75,8 +75,7 @@ const insideOf = (region: Region, token: Token): Side => ({
 });
 
 /** Lays two rows out beside each other by a pairing of their tokens, and what stands inside those that live on. */
-function layOut(sideBefore: Side, sideAfter: Side, pairing: Pairing): Alignment {
-  const { before, after } = regionsOf(sideBefore, sideAfter);
+function layOut({ before, after }: Regions, pairing: Pairing): Alignment {
   const partner = pairing(before, after);
   const items: Item[] = [];
   let gone: Token[] = [];
@@ -98,13 +97,21 @@ function layOut(sideBefore: Side, sideAfter: Side, pairing: Pairing): Alignment 
   for (const item of items) {
     const { before: was, after: now } = item;
     if (!was || !now || !hasInside(was) || was.node.content === now.node.content) continue;
-    item.inside = layOut(insideOf(before, was), insideOf(after, now), pairing);
+    item.inside = layOut(regionsOf(insideOf(before, was), insideOf(after, now)), pairing);
   }
   return { before, after, items };
 }
 
-/** Lays an edit out as a row of items. Looks only at the blocks it touched. */
+const whole = (doc: Node): Side => ({ doc, container: doc, start: 0 });
+
+/** Lays an edit out as a row of items. Looks only at the blocks from the first it touched to the last. */
 export function align(before: Node, after: Node, mapping: Mapping): Alignment {
-  const side = (doc: Node): Side => ({ doc, container: doc, start: 0 });
-  return layOut(side(before), side(after), byMaps(before.content.size, mapping));
+  const { pairing } = byMaps(before.content.size, mapping);
+  return layOut(regionsOf(whole(before), whole(after)), pairing);
+}
+
+/** The same, each part of the text that was touched by itself: an edit all over a book costs what it touches. */
+export function alignApart(before: Node, after: Node, mapping: Mapping): Alignment[] {
+  const { pairing, landed } = byMaps(before.content.size, mapping);
+  return regionsApart(whole(before), whole(after), landed).map((regions) => layOut(regions, pairing));
 }

@@ -6,11 +6,11 @@ import {
   RemoveMarkStep,
   RemoveNodeMarkStep,
   ReplaceStep,
-  type Transform,
 } from 'prosemirror-transform';
 import { differences } from '../manuscript/properties.js';
 import { schema } from '../manuscript/schema.js';
 import type { Plan, Target } from './plan.js';
+import type { Stepping } from './on-blocks.js';
 import { hasInside, type Token } from './row.js';
 
 interface Run {
@@ -26,7 +26,7 @@ const isInline = ({ kind }: Token) => kind === 'letter' || kind === 'atom';
 const isMarkedByRange = (token: Token) => token.kind === 'letter' || (token.kind === 'atom' && !hasInside(token));
 
 /** Emits the mark steps of inline tokens, neighbouring ones with the same mark in one step. */
-function emitInlineMarks(tr: Transform, targets: readonly Target[]): void {
+function emitInlineMarks(on: Stepping, targets: readonly Target[]): void {
   const runs: Run[] = [];
   let open: Run[] = [];
   const note = (mark: Mark, add: boolean, token: Token) => {
@@ -45,26 +45,26 @@ function emitInlineMarks(tr: Transform, targets: readonly Target[]): void {
     for (const mark of marks) if (!mark.isInSet(source.node.marks)) note(mark, true, source);
   }
   // Removals first: a property mark may give way to another of its type.
-  for (const run of runs) if (!run.add) tr.step(new RemoveMarkStep(run.from, run.to, run.mark));
-  for (const run of runs) if (run.add) tr.step(new AddMarkStep(run.from, run.to, run.mark));
+  for (const run of runs) if (!run.add) on.step(new RemoveMarkStep(run.from, run.to, run.mark));
+  for (const run of runs) if (run.add) on.step(new AddMarkStep(run.from, run.to, run.mark));
 }
 
-function emitNodeMarks(tr: Transform, { source, marks, attrs }: Target): void {
+function emitNodeMarks(on: Stepping, { source, marks, attrs }: Target): void {
   if (!source || source.kind === 'letter') return;
   if (!isMarkedByRange(source) && source.node.marks !== marks) {
-    for (const mark of source.node.marks) if (!mark.isInSet(marks)) tr.step(new RemoveNodeMarkStep(source.pos, mark));
-    for (const mark of marks) if (!mark.isInSet(source.node.marks)) tr.step(new AddNodeMarkStep(source.pos, mark));
+    for (const mark of source.node.marks) if (!mark.isInSet(marks)) on.step(new RemoveNodeMarkStep(source.pos, mark));
+    for (const mark of marks) if (!mark.isInSet(source.node.marks)) on.step(new AddNodeMarkStep(source.pos, mark));
   }
   if (source.node.attrs === attrs) return;
-  for (const { name, now } of differences(source.node.attrs, attrs)) tr.step(new AttrStep(source.pos, name, now));
+  for (const { name, now } of differences(source.node.attrs, attrs)) on.step(new AttrStep(source.pos, name, now));
 }
 
 /** Marks and attributes, at every depth: they move nothing, so they come before all else. */
-function emitBearings(tr: Transform, { targets }: Plan): void {
-  emitInlineMarks(tr, targets);
+function emitBearings(on: Stepping, { targets }: Plan): void {
+  emitInlineMarks(on, targets);
   for (const target of targets) {
-    emitNodeMarks(tr, target);
-    for (const plan of target.inside ?? []) emitBearings(tr, plan);
+    emitNodeMarks(on, target);
+    for (const plan of target.inside ?? []) emitBearings(on, plan);
   }
 }
 
@@ -95,10 +95,10 @@ function blocksOf(fresh: readonly Target[], open: boolean): { opening: Target | 
  * @param pos where the token before them ends
  * @param open whether that is within a paragraph
  */
-function emitInsertion(tr: Transform, pos: number, open: boolean, fresh: readonly Target[]): void {
+function emitInsertion(on: Stepping, pos: number, open: boolean, fresh: readonly Target[]): void {
   const blocks = blocksOf(fresh, open);
   if (open && blocks.length === 1) {
-    tr.step(new ReplaceStep(pos, pos, new Slice(Fragment.fromArray(blocks[0]!.content as Node[]), 0, 0)));
+    on.step(new ReplaceStep(pos, pos, new Slice(Fragment.fromArray(blocks[0]!.content as Node[]), 0, 0)));
     return;
   }
   const nodes = blocks.map(({ opening, content }) =>
@@ -109,26 +109,26 @@ function emitInsertion(tr: Transform, pos: number, open: boolean, fresh: readonl
   const endsOpen = open && nodes[nodes.length - 1]!.isTextblock;
   // New blocks that end with a table go in where the paragraph ends, and close it.
   const to = open && !endsOpen ? pos + 1 : pos;
-  tr.step(new ReplaceStep(pos, to, new Slice(Fragment.fromArray(nodes), open ? 1 : 0, endsOpen ? 1 : 0)));
+  on.step(new ReplaceStep(pos, to, new Slice(Fragment.fromArray(nodes), open ? 1 : 0, endsOpen ? 1 : 0)));
 }
 
 /**
  * A real removal, one token a step: where someone else has typed meanwhile, their letters are not in its range.
  * @param also a table before an opening, that goes with it
  */
-function emitRemoval(tr: Transform, token: Token, also: Token | null): void {
-  if (also) tr.step(new ReplaceStep(also.pos - 1, token.pos + 1, Slice.empty));
+function emitRemoval(on: Stepping, token: Token, also: Token | null): void {
+  if (also) on.step(new ReplaceStep(also.pos - 1, token.pos + 1, Slice.empty));
   else if (token.fixed)
-    tr.step(new ReplaceStep(token.pos, token.pos + 2, Slice.empty)); // an empty paragraph after a table
-  else if (token.kind === 'opening') tr.step(new ReplaceStep(token.pos - 1, token.pos + 1, Slice.empty, true));
-  else tr.step(new ReplaceStep(token.pos, token.pos + token.size, Slice.empty));
+    on.step(new ReplaceStep(token.pos, token.pos + 2, Slice.empty)); // an empty paragraph after a table
+  else if (token.kind === 'opening') on.step(new ReplaceStep(token.pos - 1, token.pos + 1, Slice.empty, true));
+  else on.step(new ReplaceStep(token.pos, token.pos + token.size, Slice.empty));
 }
 
 /** How removals are made: a token a step, or neighbouring letters and atoms of a paragraph together. */
 export type Removals = 'single' | 'together';
 
 /** Insertions and removals, from right to left, so that positions stay good until they are used. */
-function emitStructure(tr: Transform, { region, targets }: Plan, removals: Removals): void {
+function emitStructure(on: Stepping, { region, targets }: Plan, removals: Removals): void {
   let t = targets.length - 1;
   let source = region.row.length - 1;
   const before = (k: number) => {
@@ -141,11 +141,11 @@ function emitStructure(tr: Transform, { region, targets }: Plan, removals: Remov
     // A table that goes must not come to stand beside one that comes.
     const left = t >= 0 ? targets[t]!.source : null;
     while (source >= 0 && region.row[source] !== left && region.row[source]!.kind === 'block') {
-      emitRemoval(tr, region.row[source--]!, null);
+      emitRemoval(on, region.row[source--]!, null);
     }
     if (freshEnd > t + 1) {
       const { pos, open } = before(source);
-      emitInsertion(tr, pos, open, targets.slice(t + 1, freshEnd));
+      emitInsertion(on, pos, open, targets.slice(t + 1, freshEnd));
     }
     const kept = t >= 0 ? targets[t]!.source : null;
     while (source >= 0 && region.row[source] !== kept) {
@@ -154,16 +154,16 @@ function emitStructure(tr: Transform, { region, targets }: Plan, removals: Remov
         let first = token;
         while (source >= 0 && region.row[source] !== kept && isInline(region.row[source]!))
           first = region.row[source--]!;
-        tr.step(new ReplaceStep(first.pos, token.pos + token.size, Slice.empty));
+        on.step(new ReplaceStep(first.pos, token.pos + token.size, Slice.empty));
         continue;
       }
       const table = region.row[source];
       const together = token.kind === 'opening' && table?.kind === 'block' && table !== kept;
-      emitRemoval(tr, token, together ? table : null);
+      emitRemoval(on, token, together ? table : null);
       if (together) source--;
     }
     if (source >= 0) {
-      for (const plan of [...(targets[t]!.inside ?? [])].reverse()) emitStructure(tr, plan, removals);
+      for (const plan of [...(targets[t]!.inside ?? [])].reverse()) emitStructure(on, plan, removals);
       source--;
       t--;
     }
@@ -171,10 +171,10 @@ function emitStructure(tr: Transform, { region, targets }: Plan, removals: Remov
 }
 
 /**
- * Adds to `tr` the steps that turn the row of a plan's region into its targets, inside its tokens too.
+ * Makes the steps that turn the row of a plan's region into its targets, inside its tokens too.
  * @param removals single for steps that others may have to be carried over (see emitRemoval)
  */
-export function emit(tr: Transform, plan: Plan, removals: Removals = 'single'): void {
-  emitBearings(tr, plan);
-  emitStructure(tr, plan, removals);
+export function emit(on: Stepping, plan: Plan, removals: Removals = 'single'): void {
+  emitBearings(on, plan);
+  emitStructure(on, plan, removals);
 }

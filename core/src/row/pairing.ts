@@ -37,8 +37,8 @@ function survivors(size: number, { maps }: Mapping): Stretch[] {
 /** How much of a token must live on for it to be the same: of one with a row inside, where it begins. */
 const core = (token: Token) => (hasInside(token) ? 1 : token.size);
 
-/** The stretch a position lies in; they stand in order. */
-function stretchAt(pos: number, stretches: readonly Stretch[]): Stretch | undefined {
+/** The index of the first stretch that ends after a position; they stand in order. */
+function firstBehind(pos: number, stretches: readonly Stretch[]): number {
   let low = 0;
   let high = stretches.length;
   while (low < high) {
@@ -46,8 +46,19 @@ function stretchAt(pos: number, stretches: readonly Stretch[]): Stretch | undefi
     if (stretches[middle]!.to <= pos) low = middle + 1;
     else high = middle;
   }
-  const found = stretches[low];
+  return low;
+}
+
+/** The stretch a position lies in. */
+function stretchAt(pos: number, stretches: readonly Stretch[]): Stretch | undefined {
+  const found = stretches[firstBehind(pos, stretches)];
   return found && found.from <= pos ? found : undefined;
+}
+
+/** How an edit pairs tokens, and where positions that lived on are after it. */
+export interface ByMaps {
+  pairing: Pairing;
+  landed(pos: number): number | undefined;
 }
 
 /** Where what stands inside a token lives on. */
@@ -115,11 +126,15 @@ function tieOpenings(before: Region, after: Region, partner: Partners): void {
  * Pairs tokens by the maps of the steps that lead from one document to the other.
  * @param size of the content of the document before
  */
-export function byMaps(size: number, mapping: Mapping): Pairing {
+export function byMaps(size: number, mapping: Mapping): ByMaps {
   const stretches = survivors(size, mapping);
-  return (before, after) => {
+  const landed = (pos: number) => {
+    const stretch = stretchAt(pos, stretches);
+    return stretch && stretch.at + pos - stretch.from;
+  };
+  const pairing: Pairing = (before, after) => {
     const partner = new Int32Array(before.row.length).fill(-1);
-    let s = 0;
+    let s = firstBehind(before.from, stretches);
     let j = 0;
     before.row.forEach((token, i) => {
       while (s < stretches.length && stretches[s]!.to <= token.pos) s++;
@@ -140,4 +155,5 @@ export function byMaps(size: number, mapping: Mapping): Pairing {
     tieOpenings(before, after, partner);
     return partner;
   };
+  return { pairing, landed };
 }

@@ -19,9 +19,10 @@ export interface Regions {
 const isFixed = ({ container }: Side, index: number) =>
   !!container.maybeChild(index)?.isTextblock && (index === 0 || !container.child(index - 1).isTextblock);
 
-/** Which children an edit touched: those from `first` up to the ends, which lie where both sides are the same again. */
+/** Which children of both sides an edit touched: from the firsts up to the ends, where both are the same again. */
 interface Touched {
-  first: number;
+  firstBefore: number;
+  firstAfter: number;
   endBefore: number;
   endAfter: number;
 }
@@ -43,7 +44,53 @@ function touchedBlocks(before: Side, after: Side): Touched {
     endBefore++;
     endAfter++;
   }
-  return { first, endBefore, endAfter };
+  return { firstBefore: first, firstAfter: first, endBefore, endAfter };
+}
+
+/** Whether two neighbouring blocks are paragraphs about whose openings nothing is pending: what ends there, ends. */
+const isDivide = (container: Node, index: number): boolean =>
+  [container.maybeChild(index), container.maybeChild(index + 1)].every(
+    (block) => block?.isTextblock && !block.marks.some((mark) => mark.type.name.startsWith('opening')),
+  );
+
+/** For each block before the edit the block after it that is the very same node where the edit has put it, or -1. */
+function twins(before: Side, after: Side, touched: Touched, landed: (pos: number) => number | undefined): number[] {
+  const startsAfter = new Map<number, number>();
+  after.container.forEach((_, offset, k) => {
+    if (k >= touched.firstAfter && k < touched.endAfter) startsAfter.set(after.start + offset, k);
+  });
+  const found: number[] = [];
+  before.container.forEach((block, offset, i) => {
+    const inside = i >= touched.firstBefore && i < touched.endBefore;
+    const k = inside ? startsAfter.get(landed(before.start + offset) ?? -1) : undefined;
+    found.push(k !== undefined && after.container.child(k) === block ? k : -1);
+  });
+  return found;
+}
+
+/**
+ * What an edit touched, in parts that lie apart: two paragraphs at least, which are the very same nodes, stand between
+ * them, so that nothing in one part has to do with the other.
+ * @param landed where a position before the edit is after it; undefined where it has gone
+ */
+function touchedParts(before: Side, after: Side, landed: (pos: number) => number | undefined): Touched[] {
+  const open = touchedBlocks(before, after);
+  const twin = twins(before, after, open, landed);
+  const parts: Touched[] = [];
+  for (let i = open.firstBefore, n = 1; i < open.endBefore; i += n) {
+    const k = twin[i] ?? -1;
+    n = 1;
+    if (k < 0) continue;
+    while (twin[i + n] === k + n) n++;
+    // An opening that stays belongs to what is before it.
+    const skip = Number(isFixed(before, i) || isFixed(after, k));
+    const divides = n - skip > 1 && isDivide(before.container, i + skip) && isDivide(before.container, i + n - 2);
+    if (!divides) continue;
+    parts.push({ ...open, endBefore: i + skip, endAfter: k + skip });
+    open.firstBefore = i + n;
+    open.firstAfter = k + n;
+  }
+  return [...parts, open];
 }
 
 /** How far around an edit within a paragraph one looks, at least; words are looked at whole. */
@@ -59,10 +106,11 @@ function wordBorder(text: string, offset: number): number {
  * Both sides of an edit that stays within one paragraph: the stretch of it that differs and what stands around it, so
  * that a keystroke does not cost a paragraph. Null where an edit is of another kind.
  */
-function touchedStretch(before: Side, after: Side, { first, endBefore, endAfter }: Touched): Regions | null {
-  if (endBefore !== first + 1 || endAfter !== first + 1) return null;
-  const was = before.container.child(first);
-  const now = after.container.child(first);
+function touchedStretch(before: Side, after: Side, touched: Touched): Regions | null {
+  const { firstBefore, firstAfter, endBefore, endAfter } = touched;
+  if (endBefore !== firstBefore + 1 || endAfter !== firstAfter + 1) return null;
+  const was = before.container.child(firstBefore);
+  const now = after.container.child(firstAfter);
   if (!was.isTextblock || !now.isTextblock || !was.sameMarkup(now)) return null;
   const start = was.content.findDiffStart(now.content);
   const end = was.content.findDiffEnd(now.content);
@@ -81,22 +129,27 @@ function touchedStretch(before: Side, after: Side, { first, endBefore, endAfter 
   const tail = was.content.size - to;
   if (now.content.size - tail < from) return null;
   return {
-    before: stretchOf(before.doc, before.container, before.start, first, from, to),
-    after: stretchOf(after.doc, after.container, after.start, first, from, now.content.size - tail),
+    before: stretchOf(before.doc, before.container, before.start, firstBefore, from, to),
+    after: stretchOf(after.doc, after.container, after.start, firstAfter, from, now.content.size - tail),
   };
 }
 
-/** The regions of both sides that an edit touched, with the openings that belong to them. */
-export function regionsOf(before: Side, after: Side): Regions {
-  const touched = touchedBlocks(before, after);
-  const { endBefore, endAfter } = touched;
+function regions(before: Side, after: Side, touched: Touched): Regions {
+  const { firstBefore, firstAfter, endBefore, endAfter } = touched;
   // An opening after a table is looked at together with it.
-  const afterTable = touched.first > 0 && (isFixed(before, touched.first) || isFixed(after, touched.first));
-  const first = touched.first - Number(afterTable);
+  const back = Number(isAfterTable(before, firstBefore) || isAfterTable(after, firstAfter));
   return (
     touchedStretch(before, after, touched) ?? {
-      before: regionOf(before.doc, before.container, before.start, first, endBefore),
-      after: regionOf(after.doc, after.container, after.start, first, endAfter),
+      before: regionOf(before.doc, before.container, before.start, firstBefore - back, endBefore),
+      after: regionOf(after.doc, after.container, after.start, firstAfter - back, endAfter),
     }
   );
 }
+const isAfterTable = (side: Side, index: number) => index > 0 && isFixed(side, index);
+
+/** The regions of both sides that an edit touched, with the openings that belong to them. */
+export const regionsOf = (before: Side, after: Side): Regions => regions(before, after, touchedBlocks(before, after));
+
+/** The same in parts that lie apart, so that what stands between them costs nothing (see `touchedParts`). */
+export const regionsApart = (before: Side, after: Side, landed: (pos: number) => number | undefined): Regions[] =>
+  touchedParts(before, after, landed).map((touched) => regions(before, after, touched));

@@ -7,7 +7,7 @@ import type { PersonId } from '../manuscript/people.js';
 import { reviewMarks, schema } from '../manuscript/schema.js';
 import { harmOf, harmWords } from '../manuscript/sound.js';
 import { withoutAuthor } from '../reading/readings.js';
-import { align, type Alignment, type Item } from '../row/align.js';
+import { alignApart, type Alignment, type Item } from '../row/align.js';
 import type { Token } from '../row/row.js';
 
 /** What a batch of steps is meant to be. Anchors are set by the server itself. */
@@ -119,6 +119,17 @@ function checkOpening(token: Token, before: Token | undefined, previous: Token |
   return wrong ? 'The first paragraph cannot be inserted or deleted.' : null;
 }
 
+/** The items, of letters in a row that have the same marks before and the same after only the first. */
+function* firstOfEach(items: readonly Item[]): Generator<Item> {
+  let last: Item | null = null;
+  for (const item of items) {
+    const letter = (item.after ?? item.before)?.kind === 'letter';
+    if (letter && last?.before?.node === item.before?.node && last?.after?.node === item.after?.node) continue;
+    last = letter ? item : null;
+    yield item;
+  }
+}
+
 function checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): string | null {
   const { author } = sender;
   const items = rejoined(laid, author);
@@ -136,12 +147,9 @@ function checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): strin
     const wrong = checkOpening(token, partner.get(token), after.row[i - 1]);
     if (wrong) return wrong;
   }
-  let come: Node | null = null;
-  for (const { before, after: now, inside } of items) {
+  for (const { before, after: now, inside } of firstOfEach(items)) {
     if (!now) continue;
     if (!before) {
-      if (now.node === come) continue;
-      come = now.kind === 'letter' ? now.node : null;
       if (bearsMarksOfOthers(now.node, author)) return 'New words bear somebody else’s marks.';
     } else if (marksOfOthers(now.node.marks, author).join() !== marksOfOthers(before.node.marks, author).join()) {
       return 'Marks of other people were changed.';
@@ -163,7 +171,7 @@ function checkPencil(alignment: Alignment, sender: Sender): string | null {
 
 /** A batch in ink: no new review marks; those on words that live on may only go with the property they are about. */
 function checkInk({ items }: Alignment): string | null {
-  for (const { before, after, inside } of items) {
+  for (const { before, after, inside } of firstOfEach(items)) {
     if (!after) continue;
     if (before && isRefastened(before, after)) return refastened;
     const had = new Set((before?.node.marks ?? []).filter(isReview).map(key));
@@ -188,7 +196,7 @@ const isKnown = (step: Step) =>
   !(step instanceof AttrStep && !attributes.has(step.attr));
 
 /**
- * Whether a batch of steps keeps to the rules for what it is meant to be. It looks only at the blocks that are touched.
+ * Whether a batch of steps keeps to the rules for what it is meant to be. It looks only at what is touched.
  * @param mapping the maps of the batch's steps
  * @returns null when it does, else a sentence that says what is wrong
  */
@@ -201,15 +209,23 @@ export function checkBatch(
   sender: Sender,
 ): string | null {
   if (!steps.every(isKnown)) return 'This is no change that can be made to a manuscript.';
-  const alignment = align(before, after, mapping);
+  for (const alignment of alignApart(before, after, mapping)) {
+    const wrong = harmIn(alignment) ?? (intent === 'pencil' ? checkPencil(alignment, sender) : checkInk(alignment));
+    if (wrong) return wrong;
+  }
+  return null;
+}
+
+/** Whether what was touched is still a manuscript. */
+function harmIn({ after }: Alignment): string | null {
   try {
-    for (const block of excerpt(alignment.after).children) {
+    for (const block of excerpt(after).children) {
       block.check();
       const harm = harmOf(block);
       if (harm) return harmWords[harm];
     }
+    return null;
   } catch {
     return 'The text would not be a manuscript any more.';
   }
-  return intent === 'pencil' ? checkPencil(alignment, sender) : checkInk(alignment);
 }

@@ -9,6 +9,19 @@ const room = (manuscript: string) => `manuscript:${manuscript}`;
 const personRoom = (person: string) => `person:${person}`;
 const sessionRoom = (session: string) => `session:${session}`;
 
+/** A session that has ended, or goes on under another id. */
+interface Ended {
+  session: string;
+  signedOut: boolean;
+}
+
+/** Ends the connections that a session has in this process; who is signed out is told so first. */
+function end(server: Server, { session, signedOut }: Ended): void {
+  const its = server.local.in(sessionRoom(session));
+  if (signedOut) its.emit('signed-out');
+  its.disconnectSockets(true);
+}
+
 /** Tells those who are connected what has happened; whoever has something to tell calls this, and knows of no sockets. */
 @Injectable()
 export class Broadcasting {
@@ -27,6 +40,7 @@ export class Broadcasting {
       server.serverSideEmit('steps', steps);
     });
     this.authority.events.on('strays', (manuscript) => this.changed(manuscript, 'threads'));
+    server.on('ended', (ended: Ended) => end(server, ended));
     server.on('steps', (steps: Steps) => {
       tell(steps);
       this.authority
@@ -70,13 +84,15 @@ export class Broadcasting {
   }
 
   /** Has the connections of a session that goes on under another id made anew. */
-  renewed(session: string): void {
-    this.#server?.in(sessionRoom(session)).disconnectSockets(true);
-  }
+  renewed = (session: string): void => this.#end({ session, signedOut: false });
 
   /** Ends the connections of a session that has ended. */
-  signedOut(session: string): void {
-    this.#server?.to(sessionRoom(session)).emit('signed-out');
-    this.renewed(session);
+  signedOut = (session: string): void => this.#end({ session, signedOut: true });
+
+  /** Each process tells its own and then cuts them off: what goes through the database may come after the end. */
+  #end(ended: Ended): void {
+    if (!this.#server) return;
+    end(this.#server, ended);
+    this.#server.serverSideEmit('ended', ended);
   }
 }
