@@ -28,17 +28,23 @@ interface Gap {
   come: Token[];
 }
 
+/** A token that lived on. */
+interface Kept extends Pick<Item, 'inside'> {
+  before: Token;
+  after: Token;
+}
+
 /** The items as kept tokens and the gaps between them. */
-function* stretches(items: readonly Item[]): Generator<{ kept: Item } | Gap> {
+function* stretches(items: readonly Item[]): Generator<{ kept: Kept } | Gap> {
   let gap: Gap = { gone: [], come: [] };
   for (const item of items) {
     const { before, after } = item;
     if (before && after) {
       if (gap.gone.length || gap.come.length) yield gap;
       gap = { gone: [], come: [] };
-      yield { kept: item };
+      yield { kept: { ...item, before, after } };
     } else if (before) gap.gone.push(before);
-    else gap.come.push(after!);
+    else if (after) gap.come.push(after);
   }
   if (gap.gone.length || gap.come.length) yield gap;
 }
@@ -182,18 +188,22 @@ class Recording {
   gap(gap: Gap, left: Target | undefined, next: Token | undefined, within: boolean): Target[] {
     let chosen: Signature | null = null;
     const signature = () => (chosen ??= this.signatureFor(gap, left, next));
-    const targets: Target[] = [];
-    gap.gone.forEach((token, i) => {
-      if (this.isOwn(token, within)) return;
+    /** The marks of a token that is struck out; null where it really goes. */
+    const struck = (token: Token, i: number): readonly Mark[] | null => {
+      if (this.isOwn(token, within)) return null;
+      if (this.own(markedAs(token), 'deletion')) return token.node.marks;
       const table = token.kind === 'opening' && gap.gone[i - 1]?.kind === 'block' ? gap.gone[i - 1] : undefined;
       // The opening after a table that goes already goes with it, under the same change.
       const already = table && this.own(markedAs(table), 'deletion');
-      const marks = this.own(markedAs(token), 'deletion')
-        ? token.node.marks
-        : schema.marks[deletionName(token)]
-            .create((already && signatureOf(already)) ?? signature())
-            .addToSet(token.node.marks);
-      targets.push(keep(token, marks));
+      const by = (already && signatureOf(already)) ?? signature();
+      return schema.marks[deletionName(token)].create(by).addToSet(token.node.marks);
+    };
+    const targets: Target[] = [];
+    let marks: readonly Mark[] | null = null;
+    gap.gone.forEach((token, i) => {
+      // The letters of a text are all treated alike.
+      if (token.kind !== 'letter' || token.node !== gap.gone[i - 1]?.node) marks = struck(token, i);
+      if (marks) targets.push(keep(token, marks));
     });
     // The opening after a table belongs to it, so what comes goes before a table whose opening lives on.
     const table = isTable(targets.at(-1)) ? targets.pop() : undefined;
@@ -220,6 +230,7 @@ class Recording {
     const targets: Target[] = [];
     const inside = new Map<Token, Laid>();
     const parts = [...stretches(ordered)];
+    let last: { was: Token; now: Token; target: Target } | undefined;
     parts.forEach((part, i) => {
       if (!('kept' in part)) {
         const following = parts[i + 1];
@@ -228,11 +239,16 @@ class Recording {
         return;
       }
       const { before: was, after: now, inside: changes } = part.kept;
-      const own = this.isOwn(was!, within);
-      const target = reformat(was!, now!, this.stamp.author, own, this.signature);
+      const own = this.isOwn(was, within);
+      // The letters of a text are all treated alike, which is found out once.
+      const alike = was.kind === 'letter' && last?.was.node === was.node && last.now.node === now.node ? last : null;
+      const target = alike
+        ? keep(was, alike.target.marks, alike.target.attrs)
+        : reformat(was, now, this.stamp.author, own, this.signature);
+      last = { was, now, target };
       if (changes) {
         const laid = this.plan(changes, own);
-        inside.set(was!, laid);
+        inside.set(was, laid);
         target.inside = [laid];
       }
       targets.push(target);

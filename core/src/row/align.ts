@@ -2,7 +2,7 @@ import type { Node } from 'prosemirror-model';
 import type { Mapping } from 'prosemirror-transform';
 import { byMaps, type Pairing } from './pairing.js';
 import { hasInside, isPendingDeletion, type Region, type Token } from './row.js';
-import { regionsApart, regionsOf, type Regions, type Side } from './touched.js';
+import { regionsApart, regionsOf, type Apart, type Regions, type Side } from './touched.js';
 
 /**
  * What an edit did to a row: each item is a token that lived on (both sides), that went (`before` only) or that came
@@ -110,8 +110,12 @@ export function align(before: Node, after: Node, mapping: Mapping): Alignment {
   return layOut(regionsOf(whole(before), whole(after)), pairing);
 }
 
-/** The same, each part of the text that was touched by itself: an edit all over a book costs what it touches. */
-export function alignApart(before: Node, after: Node, mapping: Mapping): Alignment[] {
+/**
+ * The same in parts that have nothing to do with one another, one after the other: an edit all over a book costs what it
+ * touches, and need not be looked at in one go.
+ */
+export function* alignApart(before: Node, after: Node, mapping: Mapping): Generator<Alignment & { apart: Apart }> {
   const { pairing, landed } = byMaps(before.content.size, mapping);
-  return regionsApart(whole(before), whole(after), landed).map((regions) => layOut(regions, pairing));
+  for (const { apart, ...regions } of regionsApart(whole(before), whole(after), landed))
+    yield { ...layOut(regions, pairing), apart };
 }

@@ -78,6 +78,7 @@ function inhabitantsOf({ node: whole, pos: start }: Token, stretches: readonly S
  * stood inside lives on inside.
  */
 function pairInhabited(before: Region, after: Region, stretches: readonly Stretch[], partner: Partners): void {
+  if (!before.row.some((token, i) => hasInside(token) && partner[i] === -1)) return;
   /** Of each place in the row, the partner of the next token that has one. */
   const next = new Int32Array(partner.length);
   for (let i = partner.length - 1, end = after.row.length; i >= 0; i--) {
@@ -108,7 +109,7 @@ function pairInhabited(before: Region, after: Region, stretches: readonly Stretc
 /** Openings that stay are the same openings, whatever the edit did to get there. */
 function tieOpenings(before: Region, after: Region, partner: Partners): void {
   const owner = new Map<number, number>();
-  partner.forEach((j, i) => j >= 0 && owner.set(j, i));
+  partner.forEach((j, i) => after.row[j]?.fixed && owner.set(j, i));
   const tie = (i: number, j: number) => {
     if (!before.row[i]?.fixed || !after.row[j]?.fixed || partner[i] === j) return;
     const former = owner.get(j);

@@ -47,50 +47,45 @@ function touchedBlocks(before: Side, after: Side): Touched {
   return { firstBefore: first, firstAfter: first, endBefore, endAfter };
 }
 
-/** Whether two neighbouring blocks are paragraphs about whose openings nothing is pending: what ends there, ends. */
-const isDivide = (container: Node, index: number): boolean =>
-  [container.maybeChild(index), container.maybeChild(index + 1)].every(
+/** Whether a block is a paragraph that follows one, and nothing is pending about the opening of either. */
+const isPlain = (container: Node, index: number): boolean =>
+  [container.maybeChild(index - 1), container.maybeChild(index)].every(
     (block) => block?.isTextblock && !block.marks.some((mark) => mark.type.name.startsWith('opening')),
   );
 
-/** For each block before the edit the block after it that is the very same node where the edit has put it, or -1. */
-function twins(before: Side, after: Side, touched: Touched, landed: (pos: number) => number | undefined): number[] {
-  const startsAfter = new Map<number, number>();
-  after.container.forEach((_, offset, k) => {
-    if (k >= touched.firstAfter && k < touched.endAfter) startsAfter.set(after.start + offset, k);
-  });
-  const found: number[] = [];
-  before.container.forEach((block, offset, i) => {
-    const inside = i >= touched.firstBefore && i < touched.endBefore;
-    const k = inside ? startsAfter.get(landed(before.start + offset) ?? -1) : undefined;
-    found.push(k !== undefined && after.container.child(k) === block ? k : -1);
-  });
-  return found;
+/** What an edit touched in one part of a text, and whether what stands before and behind has nothing to do with it. */
+interface Part extends Touched {
+  apart: Apart;
+}
+export interface Apart {
+  before: boolean;
+  behind: boolean;
 }
 
 /**
- * What an edit touched, in parts that lie apart: two paragraphs at least, which are the very same nodes, stand between
- * them, so that nothing in one part has to do with the other.
+ * What an edit touched, in parts that have nothing to do with one another: they begin with plain paragraphs whose
+ * openings lived on.
  * @param landed where a position before the edit is after it; undefined where it has gone
  */
-function touchedParts(before: Side, after: Side, landed: (pos: number) => number | undefined): Touched[] {
-  const open = touchedBlocks(before, after);
-  const twin = twins(before, after, open, landed);
-  const parts: Touched[] = [];
-  for (let i = open.firstBefore, n = 1; i < open.endBefore; i += n) {
-    const k = twin[i] ?? -1;
-    n = 1;
-    if (k < 0) continue;
-    while (twin[i + n] === k + n) n++;
-    // An opening that stays belongs to what is before it.
-    const skip = Number(isFixed(before, i) || isFixed(after, k));
-    const divides = n - skip > 1 && isDivide(before.container, i + skip) && isDivide(before.container, i + n - 2);
-    if (!divides) continue;
-    parts.push({ ...open, endBefore: i + skip, endAfter: k + skip });
-    open.firstBefore = i + n;
-    open.firstAfter = k + n;
-  }
-  return [...parts, open];
+function touchedParts(before: Side, after: Side, landed: (pos: number) => number | undefined): Part[] {
+  const whole = touchedBlocks(before, after);
+  const [a, b] = [before.container, after.container];
+  const startsAfter = new Map<number, number>();
+  b.forEach((_, offset, k) => k > whole.firstAfter && k < whole.endAfter && startsAfter.set(after.start + offset, k));
+  const parts: Part[] = [];
+  let open: Part = { ...whole, apart: { before: false, behind: false } };
+  const isSame = ({ firstBefore, firstAfter, endBefore, endAfter }: Touched) =>
+    endBefore - firstBefore === 1 && endAfter - firstAfter === 1 && a.child(firstBefore) === b.child(firstAfter);
+  a.forEach((_, offset, i) => {
+    if (i <= whole.firstBefore || i >= whole.endBefore || !isPlain(a, i)) return;
+    const k = startsAfter.get(landed(before.start + offset) ?? -1);
+    if (k === undefined || !isPlain(b, k)) return;
+    const part = { ...open, endBefore: i, endAfter: k, apart: { ...open.apart, behind: true } };
+    if (!isSame(part)) parts.push(part);
+    open = { ...open, firstBefore: i, firstAfter: k, apart: { before: true, behind: false } };
+  });
+  if (!isSame(open)) parts.push(open);
+  return parts;
 }
 
 /** How far around an edit within a paragraph one looks, at least; words are looked at whole. */
@@ -150,6 +145,11 @@ const isAfterTable = (side: Side, index: number) => index > 0 && isFixed(side, i
 /** The regions of both sides that an edit touched, with the openings that belong to them. */
 export const regionsOf = (before: Side, after: Side): Regions => regions(before, after, touchedBlocks(before, after));
 
-/** The same in parts that lie apart, so that what stands between them costs nothing (see `touchedParts`). */
-export const regionsApart = (before: Side, after: Side, landed: (pos: number) => number | undefined): Regions[] =>
-  touchedParts(before, after, landed).map((touched) => regions(before, after, touched));
+/** The same in parts that have nothing to do with one another, so that what was not touched between costs nothing. */
+export function* regionsApart(
+  before: Side,
+  after: Side,
+  landed: (pos: number) => number | undefined,
+): Generator<Regions & { apart: Apart }> {
+  for (const part of touchedParts(before, after, landed)) yield { ...regions(before, after, part), apart: part.apart };
+}

@@ -8,6 +8,7 @@ import { reviewMarks, schema } from '../manuscript/schema.js';
 import { harmOf, harmWords } from '../manuscript/sound.js';
 import { withoutAuthor } from '../reading/readings.js';
 import { alignApart, type Alignment, type Item } from '../row/align.js';
+import type { Apart } from '../row/touched.js';
 import type { Token } from '../row/row.js';
 
 /** What a batch of steps is meant to be. Anchors are set by the server itself. */
@@ -61,11 +62,13 @@ function checkMark(mark: Mark, sender: Sender): string | null {
   return null;
 }
 
-/** The blocks of one side and their neighbours as a document of their own, so that only they are compared. */
-function excerpt({ doc, from, to }: Alignment['before']): Node {
-  const first = Math.max(0, doc.resolve(from).index(0) - 1);
-  const end = doc.resolve(to).indexAfter(0) + 1;
-  return doc.copy(Fragment.fromArray(doc.children.slice(first, end)));
+type Part = Alignment & { apart: Apart };
+
+/** The blocks of one side as a document of their own, so that only they are compared; with their neighbours, if those matter. */
+function excerpt({ doc, from, to }: Alignment['before'], apart: Apart): Node {
+  const first = doc.resolve(from).index(0) - Number(!apart.before);
+  const end = doc.resolve(to).indexAfter(0) + Number(!apart.behind);
+  return doc.copy(Fragment.fromArray(doc.children.slice(Math.max(0, first), end)));
 }
 
 /** All marks of a token and of what stands inside it. */
@@ -134,11 +137,14 @@ function checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): strin
   const { author } = sender;
   const items = rejoined(laid, author);
   const checked = new Set<string>();
-  const partner = new Map(items.map((item) => [item.after, item.before]));
+  const openings = items.flatMap(({ before, after: now }) => (now?.fixed ? [[now, before] as const] : []));
+  const partner = new Map(openings);
+  let last: Node | null = null;
   for (const [i, token] of after.row.entries()) {
     // The letters of a text bear the same marks.
-    const again = token.kind === 'letter' && after.row[i - 1]?.node === token.node;
-    for (const mark of again ? [] : marksWithin(token.node)) {
+    if (token.node === last) continue;
+    last = token.kind === 'letter' ? token.node : null;
+    for (const mark of marksWithin(token.node)) {
       if (!isReview(mark) || mark.attrs.author !== author || checked.has(key(mark))) continue;
       checked.add(key(mark));
       const wrong = checkMark(mark, sender);
@@ -161,11 +167,11 @@ function checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): strin
 }
 
 /** A batch in pencil: law 1, and nothing of others touched. */
-function checkPencil(alignment: Alignment, sender: Sender): string | null {
+function checkPencil(alignment: Part, sender: Sender): string | null {
   const wrong = checkOwnMarks(alignment, sender);
   if (wrong) return wrong;
-  const before = withoutAuthor(excerpt(alignment.before), sender.author);
-  const after = withoutAuthor(excerpt(alignment.after), sender.author);
+  const before = withoutAuthor(excerpt(alignment.before, alignment.apart), sender.author);
+  const after = withoutAuthor(excerpt(alignment.after, alignment.apart), sender.author);
   return sameManuscript(before, after) ? null : 'In pencil, nothing may be changed without being recorded.';
 }
 
@@ -196,30 +202,40 @@ const isKnown = (step: Step) =>
   !(step instanceof AttrStep && !attributes.has(step.attr));
 
 /**
- * Whether a batch of steps keeps to the rules for what it is meant to be. It looks only at what is touched.
+ * Whether a batch of steps keeps to the rules for what it is meant to be. It looks only at what is touched, part after
+ * part: whoever has others waiting lets them go on between two parts.
  * @param mapping the maps of the batch's steps
  * @returns null when it does, else a sentence that says what is wrong
  */
-export function checkBatch(
+export function* checkInParts(
   before: Node,
   after: Node,
   steps: readonly Step[],
   mapping: Mapping,
   intent: Intent,
   sender: Sender,
-): string | null {
+): Generator<undefined, string | null> {
   if (!steps.every(isKnown)) return 'This is no change that can be made to a manuscript.';
-  for (const alignment of alignApart(before, after, mapping)) {
-    const wrong = harmIn(alignment) ?? (intent === 'pencil' ? checkPencil(alignment, sender) : checkInk(alignment));
+  for (const part of alignApart(before, after, mapping)) {
+    const wrong = harmIn(part) ?? (intent === 'pencil' ? checkPencil(part, sender) : checkInk(part));
     if (wrong) return wrong;
+    yield;
   }
   return null;
 }
 
+/** The same in one go. */
+export function checkBatch(...batch: Parameters<typeof checkInParts>): string | null {
+  const check = checkInParts(...batch);
+  let state = check.next();
+  while (!state.done) state = check.next();
+  return state.value;
+}
+
 /** Whether what was touched is still a manuscript. */
-function harmIn({ after }: Alignment): string | null {
+function harmIn({ after, apart }: Part): string | null {
   try {
-    for (const block of excerpt(after).children) {
+    for (const block of excerpt(after, apart).children) {
       block.check();
       const harm = harmOf(block);
       if (harm) return harmWords[harm];
