@@ -12,6 +12,8 @@ export { asText, highlightColours, isSafeAddress, isText, paragraphStyles, wordC
 export type { ListItem, ParagraphStyle } from './manuscript/values.js';
 export { isSound, mend, mended } from './manuscript/mend.js';
 export { harmOf, harmWords } from './manuscript/sound.js';
+export { limits, limitWords, overLimit } from './manuscript/limits.js';
+export type { Limit } from './manuscript/limits.js';
 export type { Mended } from './manuscript/mend.js';
 export { canonical, sameManuscript } from './manuscript/canonical.js';
 export { sameValue } from './manuscript/properties.js';
@@ -46,7 +48,7 @@ export type { SpaceTrouble } from './reading/space-trouble.js';
 // Recording, and the rules for what is recorded.
 export { record } from './recording/record.js';
 export { ink } from './recording/ink.js';
-export { checkBatch, clockAllowance, offlineAllowance } from './rules/check-batch.js';
+export { checkBatch, checkInParts, clockAllowance, offlineAllowance } from './rules/check-batch.js';
 export type { Intent, Sender } from './rules/check-batch.js';
 export { correct } from './rules/correct.js';
 export { rebase } from './rules/rebase.js';
@@ -92,7 +94,7 @@ export type { Hit, Query } from './sweeps/search.js';
 export { sweep } from './sweeps/sweep.js';
 
 // Files.
-export { UnreadableFile } from './formats/unreadable.js';
+export { TooMuch, UnreadableFile } from './formats/unreadable.js';
 export { largestFile } from './formats/package.js';
 export { readDocx } from './formats/docx/read.js';
 export { writeDocx } from './formats/docx/write.js';

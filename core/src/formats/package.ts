@@ -5,8 +5,9 @@ import { UnreadableFile } from './unreadable.js';
 
 /** The largest package that is read, packed. */
 export const largestFile = 50 * 1024 * 1024;
-/** The largest that its parts may become together, unpacked: no book comes near it, a hostile file does. */
-const largestUnpacked = 400 * 1024 * 1024;
+/** How many parts are read, and how large they may be together, unpacked: no book comes near it, a hostile file does. */
+const mostParts = 500;
+const largestUnpacked = 120 * 1024 * 1024;
 
 /** The XML parts of a package, each by its path. Pictures and other parts are left packed. */
 export function unpack(bytes: Uint8Array): Map<string, string> {
@@ -15,12 +16,15 @@ export function unpack(bytes: Uint8Array): Map<string, string> {
   if (bytes[0] !== 0x50 || bytes[1] !== 0x4b)
     throw new UnreadableFile('is not what its name says: it is no package of parts');
   let total = 0;
+  let howMany = 0;
   try {
     const parts = unzipSync(bytes, {
-      filter: ({ name, originalSize }) => {
+      filter: ({ name, size, originalSize }) => {
         if (!/\.(xml|rels)$/i.test(name)) return false;
-        total += originalSize;
-        if (total > largestUnpacked) throw new UnreadableFile('unpacks to more than 400 MB');
+        if (++howMany > mostParts) throw new UnreadableFile(`has more than ${mostParts} parts`);
+        // Parts may lie over one another and be stored as they are, so both sizes count.
+        total += Math.max(size, originalSize);
+        if (total > largestUnpacked) throw new UnreadableFile('unpacks to more than 120 MB');
         return true;
       },
     });

@@ -3,6 +3,16 @@ import { UnreadableFile } from './unreadable.js';
 
 export type { Element };
 
+/** How many signs `<` a part may have, about two an element: a long book with 100,000 changes has half of that. */
+const mostSigns = 2_500_000;
+
+/** Whether a text has more of a character than that. */
+function hasMore(text: string, character: string, most: number): boolean {
+  let n = 0;
+  for (let at = text.indexOf(character); at >= 0 && n <= most; at = text.indexOf(character, at + 1)) n++;
+  return n > most;
+}
+
 /**
  * Parses a part. Document type declarations are refused, and with them every entity that is not one of XML's own
  * (the standards do not use any: ISO/IEC 29500-2, clause 8.1.4 forbids DTDs).
@@ -10,6 +20,7 @@ export type { Element };
 export function parseXml(text: string): Element {
   if (/<!DOCTYPE/i.test(text))
     throw new UnreadableFile('declares entities of its own, which no document of this kind may');
+  if (hasMore(text, '<', mostSigns)) throw new UnreadableFile('has more elements inside than a book would');
   const fail = () => {
     throw new UnreadableFile('is damaged: the XML inside is broken');
   };

@@ -5,6 +5,7 @@ import { sameManuscript } from '../manuscript/canonical.js';
 import type { ChangeId } from '../manuscript/signature.js';
 import type { PersonId } from '../manuscript/people.js';
 import { reviewMarks, schema } from '../manuscript/schema.js';
+import { limitWords, overLimit } from '../manuscript/limits.js';
 import { harmOf, harmWords } from '../manuscript/sound.js';
 import { withoutAuthor } from '../reading/readings.js';
 import { alignApart, type Alignment, type Item } from '../row/align.js';
@@ -216,6 +217,8 @@ export function* checkInParts(
   sender: Sender,
 ): Generator<undefined, string | null> {
   if (!steps.every(isKnown)) return 'This is no change that can be made to a manuscript.';
+  const over = overLimit(before, after);
+  if (over) return `This is too much: ${limitWords[over]}.`;
   for (const part of alignApart(before, after, mapping)) {
     const wrong = harmIn(part) ?? (intent === 'pencil' ? checkPencil(part, sender) : checkInk(part));
     if (wrong) return wrong;

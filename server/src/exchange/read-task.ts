@@ -1,5 +1,16 @@
 import { nanoid } from 'nanoid';
-import { readDocx, readText, UnreadableFile, type Loss, type Person, type Thread } from '@tea-pencil/core';
+import {
+  changeIds,
+  limits,
+  overLimit,
+  readDocx,
+  readText,
+  TooMuch,
+  UnreadableFile,
+  type Loss,
+  type Person,
+  type Thread,
+} from '@tea-pencil/core';
 import { keptText, type KeptText } from '../database/kept-text.js';
 import { withIds } from './ids.js';
 
@@ -18,6 +29,8 @@ export async function readFile({ bytes, format }: FileToRead): Promise<ReadFile>
   const read = format === 'docx' ? readDocx : readText;
   try {
     const { manuscript, losses } = await read(bytes);
+    const over = changeIds(manuscript.doc).size > limits.changes ? 'changes' : overLimit(null, manuscript.doc);
+    if (over) throw new TooMuch(over);
     // Nobody a file names is ever taken for someone with an account.
     const outside: Person[] = [];
     const { doc, people, threads } = withIds(manuscript, (person) => {

@@ -77,6 +77,9 @@ const byName = new Map(
   Object.entries(styleNames).map(([style, { name }]) => [name.toLowerCase(), style as ParagraphStyle] as const),
 );
 
+/** On how many other styles a style may be based. */
+const deepest = 100;
+
 function readStyles(part: string | undefined, listKind: Definitions['listKind']) {
   const styles = new Map<string, Element>();
   if (part) {
@@ -84,10 +87,10 @@ function readStyles(part: string | undefined, listKind: Definitions['listKind'])
       if (element.nodeName === 'w:style') styles.set(attribute(element, 'w:styleId') ?? '', element);
     }
   }
-  /** A style and those it is based on, the nearest first; broken files may go in circles. */
+  /** A style and those it is based on, the nearest first; broken files may go in circles, hostile ones on for ever. */
   function* chain(id: string | undefined): Generator<Element> {
     const seen = new Set<string>();
-    for (let at = id; at && !seen.has(at); at = val(child(styles.get(at), 'w:basedOn'))) {
+    for (let at = id; at && !seen.has(at) && seen.size < deepest; at = val(child(styles.get(at), 'w:basedOn'))) {
       seen.add(at);
       const style = styles.get(at);
       if (style) yield style;
@@ -119,15 +122,26 @@ export function targetsIn(relationships: string | undefined): Definitions['targe
   return (id) => (id ? targets.get(id) : undefined);
 }
 
+/** What a style means is found out once. */
+function remembered<T>(find: (id: string | undefined) => T): (id: string | undefined) => T {
+  const known = new Map<string | undefined, T>();
+  return (id) => {
+    const found = known.get(id) ?? find(id);
+    known.set(id, found);
+    return found;
+  };
+}
+
 /** Reads what the main part refers to; a missing part means that nothing of its kind is defined. */
 export function readDefinitions(part: (name: string) => string | undefined): Definitions {
   const listKind = readNumbering(part('word/numbering.xml'));
   const { paragraphStyle, chain } = readStyles(part('word/styles.xml'), listKind);
+
   const definitions: Definitions = {
-    paragraphStyle,
+    paragraphStyle: remembered(paragraphStyle),
     listKind,
     target: targetsIn(part('word/_rels/document.xml.rels')),
-    characterStyle: (id) => {
+    characterStyle: remembered((id) => {
       const found: Properties = {};
       if (!id) return found;
       const noStyle = { ...definitions, characterStyle: () => ({}) };
@@ -135,7 +149,7 @@ export function readDefinitions(part: (name: string) => string | undefined): Def
         Object.assign(found, readRunProperties(child(style, 'w:rPr'), noStyle));
       }
       return found;
-    },
+    }),
   };
   return definitions;
 }

@@ -4,6 +4,7 @@ import { toDate, type Signature } from '../../manuscript/signature.js';
 import { type Loss, type Reading } from '../../manuscript/manuscript.js';
 import { type Place } from '../../manuscript/threads.js';
 import { differences, type Properties } from '../../manuscript/properties.js';
+import { limits } from '../../manuscript/limits.js';
 import { mend } from '../../manuscript/mend.js';
 import { schema } from '../../manuscript/schema.js';
 import { isChangeId, isSafeAddress } from '../../manuscript/values.js';
@@ -11,7 +12,7 @@ import { pushEntry } from '../../row/entries.js';
 import { anchors, withoutChangeAnchors } from '../../threads/anchors.js';
 import { toOpenings, type Boundary, type Styled } from '../endings.js';
 import { unpack } from '../package.js';
-import { UnreadableFile } from '../unreadable.js';
+import { TooMuch, UnreadableFile } from '../unreadable.js';
 import { attribute, child, elements, parseXml, type Element } from '../xml.js';
 import type { Readers } from './readers.js';
 import { readComments, type FileThreads } from './read-comments.js';
@@ -132,6 +133,7 @@ class DocxReader {
   body(parent: Element): void {
     for (const element of elements(parent)) {
       const name = element.nodeName;
+      if (this.paragraphs.length > limits.paragraphs) throw new TooMuch('paragraphs');
       if (name === 'w:p') this.paragraph(element);
       else if (name === 'w:tbl') {
         this.losses.add('table, its text kept as paragraphs');

@@ -1,8 +1,9 @@
 import { schema } from '../../manuscript/schema.js';
 import type { Manuscript, Reading } from '../../manuscript/manuscript.js';
+import { limits } from '../../manuscript/limits.js';
 import { asText } from '../../manuscript/values.js';
 import { plainText } from '../../reading/readings.js';
-import { UnreadableFile } from '../unreadable.js';
+import { TooMuch, UnreadableFile } from '../unreadable.js';
 
 /** Plain text: a line a paragraph, UTF-8. */
 
@@ -20,6 +21,7 @@ export async function readText(bytes: Uint8Array): Promise<Reading> {
   const read = text.replace(/\r\n?/g, '\n').replace(/\n$/, '');
   const clean = asText(read);
   const lines = clean.split('\n');
+  if (lines.length > limits.paragraphs) throw new TooMuch('paragraphs');
   const doc = schema.nodes.doc.create(
     null,
     lines.map((line) => schema.nodes.paragraph.create(null, line ? schema.text(line) : null)),

@@ -1,0 +1,83 @@
+import type { Node } from 'prosemirror-model';
+
+/**
+ * How much one manuscript may hold: more than any book needs, and so little that no single act on it keeps the others
+ * waiting. What was larger before these were set stays and may shrink.
+ */
+export const limits = {
+  /** Of a manuscript: its own paragraphs and tables, its letters (positions of the text), its pending changes. */
+  paragraphs: 50_000,
+  letters: 4_000_000,
+  changes: 100_000,
+  /** Of one paragraph: letters, its footnotes included, and stretches that differ in lettering or changes. */
+  paragraphLetters: 50_000,
+  paragraphPieces: 3000,
+  /** Of one table. */
+  cells: 5000,
+} as const;
+export type Limit = keyof typeof limits;
+
+const number = (limit: Limit) => limits[limit].toLocaleString('en');
+
+/** Each limit as the end of a sentence, with what to do. */
+export const limitWords: Record<Limit, string> = {
+  paragraphs: `a manuscript holds at most ${number('paragraphs')} paragraphs; divide it into several`,
+  letters: `a manuscript holds at most ${number('letters')} letters; divide it into several`,
+  changes: `a manuscript holds at most ${number('changes')} changes to decide; decide some first`,
+  paragraphLetters: `a paragraph holds at most ${number('paragraphLetters')} letters; divide it`,
+  paragraphPieces: `a paragraph holds at most ${number('paragraphPieces')} stretches that are changed or set differently; decide some of its changes, or divide it`,
+  cells: `a table holds at most ${number('cells')} cells; divide it`,
+};
+
+type Measures = Partial<Record<Limit, number>>;
+
+/** What is to be measured of a block. */
+function measuresOf(block: Node): Measures {
+  if (block.isTextblock) return { paragraphLetters: block.content.size, paragraphPieces: block.childCount };
+  const most: Measures = { cells: 0 };
+  block.descendants((node) => {
+    if (node.type.name === 'table_cell') most.cells = (most.cells ?? 0) + 1;
+    if (!node.isTextblock) return true;
+    keepLarger(most, measuresOf(node));
+    return false;
+  });
+  return most;
+}
+
+function keepLarger(most: Measures, more: Measures): void {
+  for (const [limit, amount] of Object.entries(more) as [Limit, number][])
+    most[limit] = Math.max(most[limit] ?? 0, amount);
+}
+
+function largest(blocks: readonly Node[]): Measures {
+  const most: Measures = {};
+  for (const block of blocks) keepLarger(most, measuresOf(block));
+  return most;
+}
+
+/**
+ * Which limit a text goes over that it did not go over as far before.
+ * @param before null for a text that comes in whole
+ */
+export function overLimit(before: Node | null, after: Node): Limit | null {
+  const [was, is] = [before?.children ?? [], after.children];
+  let first = 0;
+  while (first < was.length && was[first] === is[first]) first++;
+  let same = 0;
+  const most = Math.min(was.length, is.length) - first;
+  while (same < most && was[was.length - 1 - same] === is[is.length - 1 - same]) same++;
+  const had: Measures = {
+    ...largest(was.slice(first, was.length - same)),
+    paragraphs: was.length,
+    letters: before?.content.size ?? 0,
+  };
+  const has: Measures = {
+    ...largest(is.slice(first, is.length - same)),
+    paragraphs: is.length,
+    letters: after.content.size,
+  };
+  const over = (Object.keys(has) as Limit[]).find(
+    (limit) => (has[limit] ?? 0) > Math.max(limits[limit], had[limit] ?? 0),
+  );
+  return over ?? null;
+}
