@@ -22,6 +22,7 @@ export type { Heading } from './manuscript/outline.js';
 export { countWords } from './manuscript/words.js';
 
 // The text as a row of tokens.
+export { OnBlocks } from './row/on-blocks.js';
 export { composed, mapOf, rangesOf } from './row/maps.js';
 export type { Ranges } from './row/maps.js';
 
@@ -36,7 +37,7 @@ export type { Move } from './changes/moves.js';
 export { sweepOf } from './changes/sweeps.js';
 export { ledgerFacts } from './changes/ledger.js';
 export type { LedgerFacts } from './changes/ledger.js';
-export { decide } from './changes/decide.js';
+export { decide, decideInParts } from './changes/decide.js';
 export type { Verdict } from './changes/verdict.js';
 
 // Readings.

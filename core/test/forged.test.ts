@@ -15,7 +15,9 @@ import {
   listChanges,
   outline,
   plainText,
+  sameManuscript,
   schema,
+  withoutAuthor,
   withoutFootnotes,
   writeDocx,
   type MarkName,
@@ -175,6 +177,9 @@ test('any batch that is let through leaves a manuscript with which everything ca
         if (wrong) refused.set(wrong, (refused.get(wrong) ?? 0) + 1);
         else {
           taken++;
+          // Law 1, of the whole text: the batch is checked part by part.
+          const without = [doc, tr.doc].map((one) => withoutAuthor(one, 'ann'));
+          if (intent === 'pencil') expect(sameManuscript(without[0]!, without[1]!)).toBe(true);
           await useAll(tr.doc, taken % 20 === 0);
         }
       },

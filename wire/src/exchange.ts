@@ -5,3 +5,8 @@ export interface BroughtIn {
   id: string;
   losses: Loss[];
 }
+
+/** How many files are read or written before one's own; null where none of one's own waits. */
+export interface Waiting {
+  ahead: number | null;
+}

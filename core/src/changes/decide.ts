@@ -87,25 +87,33 @@ const plansIn = (doc: Node, container: Node, start: number, judge: Judge): Plan[
     planFor(doc, regionOf(doc, container, start, first, end), judge),
   );
 
-/** Decides what is pending in a run of blocks; the plan is made for those blocks alone. */
-function decideRun(on: OnBlocks, start: number, { first, end }: Run, judge: Judge): void {
+/** Decides what is pending in a run of blocks, step after step; the plan is made for those blocks alone. */
+function* decideRun(on: OnBlocks, start: number, { first, end }: Run, judge: Judge): Generator<undefined> {
   const { doc, blocks } = on;
   // Whether a paragraph follows a table makes a difference to it.
   const seen = blocks.slice(first, end).every((block) => block.isTextblock) ? end : end + 1;
   const part = doc.copy(Fragment.fromArray(blocks.slice(first, seen)));
-  const step = (one: Step) => {
-    const there = one.map(StepMap.offset(start));
+  const steps: Step[] = [];
+  const plan = planFor(part, regionOf(part, part, 0, 0, end - first), judge);
+  emit({ step: (step: Step) => steps.push(step) }, plan, 'together');
+  for (const step of steps) {
+    const there = step.map(StepMap.offset(start));
     if (there) on.step(there);
-  };
-  emit({ step }, planFor(part, regionOf(part, part, 0, 0, end - first), judge), 'together');
+    yield;
+  }
 }
 
 /**
  * Accepts or rejects changes: the steps are added to `tr`. Only the runs of blocks that hold one of them are looked at.
+ * It goes step by step: whoever has others waiting lets them go on in between.
  * @param which the ids of the changes, or all; ids that are not in the document are passed over
  * @returns the same `tr`
  */
-export function decide(tr: Transform, which: Iterable<ChangeId> | 'all', verdict: Verdict): Transform {
+export function* decideInParts(
+  tr: Transform,
+  which: Iterable<ChangeId> | 'all',
+  verdict: Verdict,
+): Generator<undefined, Transform> {
   const { doc } = tr;
   const ids = which === 'all' ? null : new Set(which);
   const judge: Judge = (change) => (!ids || ids.has(change) ? verdict : undefined);
@@ -114,9 +122,17 @@ export function decide(tr: Transform, which: Iterable<ChangeId> | 'all', verdict
   doc.forEach((_, offset) => void starts.push(offset));
   const on = new OnBlocks(doc);
   // From the end to the start, so that positions further up stay good.
-  for (const run of runs.reverse()) decideRun(on, starts[run.first] ?? 0, run, judge);
+  for (const run of runs.reverse()) yield* decideRun(on, starts[run.first] ?? 0, run, judge);
   on.addTo(tr);
   return tr;
+}
+
+/** The same in one go. */
+export function decide(...what: Parameters<typeof decideInParts>): Transform {
+  const deciding = decideInParts(...what);
+  let state = deciding.next();
+  while (!state.done) state = deciding.next();
+  return state.value;
 }
 
 /** Whether two sets have something in common; the smaller one is gone through. */

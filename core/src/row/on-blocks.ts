@@ -19,10 +19,11 @@ interface Whole extends Transform {
   addStep(step: Step, doc: Node): void;
 }
 
-/** Where a step does something, both ends included. */
+/** Where a step does something, both ends included: a set of steps where one of them does. */
 function reachOf(step: Step): { from: number; to: number } {
-  const { pos, from, to } = step as Step & { pos?: number; from?: number; to?: number };
-  return { from: from ?? pos ?? 0, to: to ?? pos ?? 0 };
+  const { pos, from, to, steps } = step as Step & { pos?: number; from?: number; to?: number; steps?: readonly Step[] };
+  if (!steps?.length) return { from: from ?? pos ?? 0, to: to ?? pos ?? 0 };
+  return steps.map(reachOf).reduce((a, b) => ({ from: Math.min(a.from, b.from), to: Math.max(a.to, b.to) }));
 }
 
 /**
@@ -61,6 +62,15 @@ export class OnBlocks implements Stepping {
 
   /** @throws RangeError where the step cannot be carried out */
   step(step: Step): void {
+    const failed = this.try(step);
+    if (failed !== null) throw new RangeError(`This step cannot be carried out: ${failed}`);
+  }
+
+  /**
+   * Carries a step out if it can be.
+   * @returns why not, or null
+   */
+  try(step: Step): string | null {
     const { from, to } = reachOf(step);
     this.#goTo(from);
     // At least one block more on either side, and paragraphs at the ends, so that what is around a step is there too.
@@ -73,16 +83,25 @@ export class OnBlocks implements Stepping {
     const was = this.#blocks.slice(at, end + 1);
     const here = step.map(StepMap.offset(-this.#pos));
     const { doc, failed } = here?.apply(this.doc.copy(Fragment.fromArray(was))) ?? { failed: 'its place has gone' };
-    if (!doc) throw new RangeError(`This step cannot be carried out: ${failed ?? ''}`);
+    if (!doc) return failed ?? '';
     this.#blocks.splice(at, was.length, ...doc.children);
     this.#exchanges.push({ step, at, was, now: doc.children });
+    return null;
   }
 
-  /** Adds all that was done to a transform of the same document. Texts in between are made only if someone asks. */
-  addTo(tr: Transform): void {
+  /** The document as it is now. */
+  get now(): Node {
+    return this.doc.copy(Fragment.fromArray([...this.#blocks]));
+  }
+
+  /**
+   * Adds all that was done to a transform of the same document. Texts in between are made only if someone asks.
+   * @returns the same transform
+   */
+  addTo(tr: Transform): Transform {
     const { doc } = this;
     const first = tr.steps.length;
-    const done = doc.copy(Fragment.fromArray([...this.#blocks]));
+    const done = this.now;
     const between = { n: 0, blocks: [...doc.children] };
     const docBefore = (n: number): Node => {
       while (between.n < n) exchange(between.blocks, this.#exchanges[between.n++], 'was', 'now');
@@ -94,6 +113,7 @@ export class OnBlocks implements Stepping {
       if (n > 0)
         Object.defineProperty(tr.docs, first + n, { get: () => docBefore(n), enumerable: true, configurable: true });
     });
+    return tr;
   }
 }
 

@@ -1,4 +1,5 @@
-import { Transform, type Mapping, type Step } from 'prosemirror-transform';
+import { Mapping, Transform, type Step } from 'prosemirror-transform';
+import { OnBlocks } from '../row/on-blocks.js';
 
 /** A mapping can be told that one of its maps undoes another, so that what the first removed is found again. */
 type Mirroring = Mapping & { setMirror(one: number, other: number): void };
@@ -11,17 +12,24 @@ type Mirroring = Mapping & { setMirror(one: number, other: number): void };
  * @returns the batch on the text that the others' steps lead to; steps whose place has gone are left out
  */
 export function rebase(own: Transform, others: readonly Step[]): Transform {
-  const over = new Transform(own.doc);
-  for (let i = own.steps.length - 1; i >= 0; i--) over.step(own.steps[i]!.invert(own.docs[i]!));
-  for (const step of others) over.step(step);
-  const result = new Transform(over.doc);
+  const undone = new OnBlocks(own.doc);
+  const over = new Mapping() as Mirroring;
+  const takeInto = (on: OnBlocks, step: Step): boolean => {
+    if (on.try(step) !== null) return false;
+    over.appendMap(step.getMap());
+    return true;
+  };
+  const must = (step: Step) => {
+    if (!takeInto(undone, step)) throw new RangeError('A step does not fit the text it was made on.');
+  };
+  for (let i = own.steps.length - 1; i >= 0; i--) must(own.steps[i]!.invert(own.docs[i]!));
+  for (const step of others) must(step);
+  const again = new OnBlocks(undone.now);
   let from = own.steps.length;
   for (const step of own.steps) {
-    const mapped = step.map(over.mapping.slice(from));
+    const mapped = step.map(over.slice(from));
     from--;
-    if (!mapped || over.maybeStep(mapped).failed) continue;
-    (over.mapping as Mirroring).setMirror(from, over.steps.length - 1);
-    result.step(mapped);
+    if (mapped && takeInto(again, mapped)) over.setMirror(from, over.maps.length - 1);
   }
-  return result;
+  return again.addTo(new Transform(again.doc));
 }

@@ -4,10 +4,11 @@ import { EventEmitter } from 'node:events';
 import { Step, Transform } from 'prosemirror-transform';
 import { nanoid } from 'nanoid';
 import { DataSource, type EntityManager } from 'typeorm';
-import { decide, schema, type ChangeId, type Verdict } from '@tea-pencil/core';
+import { decideInParts, schema, type ChangeId, type Verdict } from '@tea-pencil/core';
 import type { Outcome } from '@tea-pencil/wire';
 import { DecisionRow } from '../database/entities.js';
 import { Authority } from '../live/authority.js';
+import { breathing } from '../live/breathing.js';
 import { History } from '../live/history.js';
 import { keepSummary, summaryOf } from '../database/kept-text.js';
 import type { Batch } from '../live/step-log.js';
@@ -59,9 +60,9 @@ export class Decisions {
     const refused = await this.#refusal(author, which, verdict);
     if (refused !== null) return { refused };
     let ended: ChangeId[] = [];
-    const outcome = await this.authority.write(manuscript, (text) => {
-      const tr = decide(new Transform(text.doc), which, verdict);
-      if (!tr.steps.length) return Promise.resolve({ taken: true as const, version: text.version });
+    const outcome = await this.authority.write(manuscript, async (text) => {
+      const tr = await breathing(decideInParts(new Transform(text.doc), which, verdict));
+      if (!tr.steps.length) return { taken: true as const, version: text.version };
       const id = nanoid(12);
       const batch: Batch = { steps: tr.steps, author: by, intent: 'decision', client };
       const entries = entriesOf(text.doc, tr.doc, which);
@@ -73,7 +74,7 @@ export class Decisions {
         await keepSummary(manager, manuscript, toVersion, summaryOf(tr.doc));
       };
       ended = entries.filter(({ decided }) => decided).map((entry) => entry.id);
-      return Promise.resolve({ tr, batch, also, id });
+      return { tr, batch, also, id };
     });
     if ('taken' in outcome && outcome.decision) await this.#tell(manuscript, outcome.decision, by, verdict, ended);
     return outcome;

@@ -14,10 +14,10 @@ import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import Joi from 'joi';
 import { largestFile } from '@tea-pencil/core';
-import type { BroughtIn } from '@tea-pencil/wire';
+import type { BroughtIn, Waiting } from '@tea-pencil/wire';
 import { Me } from '../policy/guard.js';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
-import { nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
+import { FewUploads, nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
 import { JoiPipe, ValidId } from '../http/validation.js';
 import { copies, type CopyName } from './copies.js';
 import { ExchangeService, taken } from './exchange.service.js';
@@ -39,7 +39,10 @@ export class ExchangeController {
   @Post('import')
   @ApiConsumes('multipart/form-data')
   @ApiBody({ schema: { type: 'object', properties: { file: { type: 'string', format: 'binary' } } } })
-  @UseInterceptors(FileInterceptor('file', { limits: { fileSize: largestFile, files: 1 }, fileFilter: noteName }))
+  @UseInterceptors(
+    FewUploads,
+    FileInterceptor('file', { limits: { fileSize: largestFile, files: 1 }, fileFilter: noteName }),
+  )
   @UseFilters(new TooLarge('50 MB', taken))
   async bringIn(
     @Me() me: string,
@@ -51,6 +54,12 @@ export class ExchangeController {
     // Someone who goes away before the answer has stopped it.
     response.once('close', () => response.writableEnded || stop.abort());
     return this.exchange.bringIn(me, nameOf(file), file.buffer, stop.signal);
+  }
+
+  /** Where in the queue one's file is, for one who waits. */
+  @Get('import/waiting')
+  waiting(@Me() me: string): Waiting {
+    return { ahead: this.exchange.ahead(me) };
   }
 
   @Get(':id/copies/:copy')

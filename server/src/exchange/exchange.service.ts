@@ -1,6 +1,14 @@
-import { BadRequestException, Injectable, NotFoundException, ServiceUnavailableException } from '@nestjs/common';
+import {
+  BadRequestException,
+  HttpException,
+  HttpStatus,
+  Injectable,
+  NotFoundException,
+  ServiceUnavailableException,
+} from '@nestjs/common';
 import type { BroughtIn } from '@tea-pencil/wire';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
+import { NotTakenOn, type Busy } from '../work/queue.js';
 import { GivenUp, Workers } from '../work/workers.js';
 import type { CopyName } from './copies.js';
 import type { FileToRead, ReadFile } from './read-task.js';
@@ -14,6 +22,18 @@ const reasons: Record<GivenUp['because'], string> = {
   'too long': 'takes longer than two minutes to read',
   'too large': 'is too large or too tangled to be read',
 };
+
+const busy: Record<Busy, string> = {
+  'enough of one': 'You have several files on their way already. Try again when they are done.',
+  'enough of all': 'Too many files are on their way just now. Try again in a few minutes.',
+  'waited too long': 'Other files took too long, and this one was not begun. Try again in a few minutes.',
+};
+
+/** @throws HttpException 429 in words, where something was not taken on; else the problem itself */
+function sayBusy(problem: unknown): never {
+  if (problem instanceof NotTakenOn) throw new HttpException(busy[problem.because], HttpStatus.TOO_MANY_REQUESTS);
+  throw problem;
+}
 
 /** Files come in and go out; reading and writing them is done elsewhere. */
 @Injectable()
@@ -41,23 +61,29 @@ export class ExchangeService {
 
   async #read(file: FileToRead, of: string, stop: AbortSignal): Promise<ReadFile> {
     try {
-      return await this.workers.run<ReadFile>('readFile', file, { of, stop });
+      return await this.workers.run<ReadFile>('readFile', () => Promise.resolve(file), { of, stop });
     } catch (problem) {
+      if (problem instanceof NotTakenOn && !stop.aborted) sayBusy(problem);
       return { reason: problem instanceof GivenUp ? reasons[problem.because] : reasons['too large'] };
     }
   }
 
+  /** How many files of others are read or written before the one this person has waiting. */
+  ahead = (me: string): number | null => this.workers.ahead(me);
+
   /** A copy of a manuscript, for a person to take away. */
   async takeAway(id: string, me: string, kind: CopyName, title: string): Promise<Uint8Array> {
-    const whole = await this.manuscripts.whole(id, me);
-    if (!whole) throw new NotFoundException('There is no text to take away.');
-    const task: CopyToWrite = { kind, about: { id, title }, whole };
+    const task = async (): Promise<CopyToWrite> => {
+      const whole = await this.manuscripts.whole(id, me);
+      if (!whole) throw new NotFoundException('There is no text to take away.');
+      return { kind, about: { id, title }, whole };
+    };
     try {
       return await this.workers.run<Uint8Array>('writeCopy', task, { of: me });
     } catch (problem) {
       if (problem instanceof GivenUp)
         throw new ServiceUnavailableException('The copy took too long to write. Nothing was changed; try again later.');
-      throw problem;
+      return sayBusy(problem);
     }
   }
 }

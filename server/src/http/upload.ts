@@ -1,5 +1,17 @@
-import { Catch, PayloadTooLargeException, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
+import {
+  Catch,
+  HttpException,
+  HttpStatus,
+  Injectable,
+  PayloadTooLargeException,
+  type ArgumentsHost,
+  type CallHandler,
+  type ExceptionFilter,
+  type ExecutionContext,
+  type NestInterceptor,
+} from '@nestjs/common';
 import type { Request, Response } from 'express';
+import { finalize, type Observable } from 'rxjs';
 import { asText } from '@tea-pencil/core';
 
 /** Files that come with a request. */
@@ -11,6 +23,7 @@ export interface Upload {
 }
 
 interface NamedRequest extends Request {
+  personId?: string;
   fileName?: string;
 }
 
@@ -27,6 +40,35 @@ export const noteName = (
   request.fileName = nameOf(file);
   go(null, true);
 };
+
+/** How many uploads are taken at once, of one person and of all: each is held in memory. */
+const ofOne = 4;
+const ofAll = 20;
+
+/** Takes only so many uploads at once; what is not taken is not read at all. */
+@Injectable()
+export class FewUploads implements NestInterceptor {
+  readonly #under = new Map<string, number>();
+
+  intercept(context: ExecutionContext, next: CallHandler): Observable<unknown> {
+    const { personId = '' } = context.switchToHttp().getRequest<NamedRequest>();
+    const theirs = this.#under.get(personId) ?? 0;
+    const all = [...this.#under.values()].reduce((sum, n) => sum + n, 0);
+    if (theirs >= ofOne || all >= ofAll)
+      throw new HttpException(
+        'Too many files are on their way just now. Try again when they are done.',
+        HttpStatus.TOO_MANY_REQUESTS,
+      );
+    this.#under.set(personId, theirs + 1);
+    return next.handle().pipe(finalize(() => this.#leave(personId)));
+  }
+
+  #leave(person: string): void {
+    const left = (this.#under.get(person) ?? 1) - 1;
+    if (left) this.#under.set(person, left);
+    else this.#under.delete(person);
+  }
+}
 
 /** A file that is too large, said in the same words as any other refusal. */
 @Catch(PayloadTooLargeException)

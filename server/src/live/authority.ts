@@ -1,10 +1,11 @@
 import { Injectable, Logger, type OnModuleDestroy } from '@nestjs/common';
 import { EventEmitter } from 'node:events';
 import { Step, Transform } from 'prosemirror-transform';
-import { checkBatch, schema, type ChangeId } from '@tea-pencil/core';
+import { changeIds, checkInParts, limits, limitWords, schema, type ChangeId } from '@tea-pencil/core';
 import type { Missed, Outcome, Steps, Submission } from '@tea-pencil/wire';
 import type { EntityManager } from 'typeorm';
 import { may } from '../policy/may.js';
+import { breathing } from './breathing.js';
 import { Checkpoints } from './checkpoints.js';
 import { freshChanges, namedChanges } from './change-ids.js';
 import { History } from './history.js';
@@ -171,18 +172,20 @@ export class Authority implements OnModuleDestroy {
       const { version, steps, intent, client } = submission;
       try {
         const current = version === trial.version;
-        const tr = trial.batch(version, steps, client);
+        const tr = await breathing(trial.batch(version, steps, client));
         if (!tr) {
           answer({ behind: true });
           continue;
         }
-        const wrong = checkBatch(trial.doc, tr.doc, tr.steps, tr.mapping, intent, {
-          author: author.personId,
-          now,
-          known,
-        });
+        const sender = { author: author.personId, now, known };
+        const wrong = await breathing(checkInParts(trial.doc, tr.doc, tr.steps, tr.mapping, intent, sender));
         if (wrong) {
           answer(current ? { refused: wrong } : { behind: true }); // the sender may put it right on the newest text
+          continue;
+        }
+        const full = text.known.size + fresh.size >= limits.changes && changeIds(tr.doc).size > limits.changes;
+        if (full) {
+          answer({ refused: `This is too much: ${limitWords.changes}.` });
           continue;
         }
         const mine = intent === 'pencil' ? freshChanges(named[i]!, tr.doc, known) : new Map<ChangeId, Known>();

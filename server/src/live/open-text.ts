@@ -1,6 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import { Mapping, Step, Transform } from 'prosemirror-transform';
-import { changeIds, rebase, schema, type ChangeId } from '@tea-pencil/core';
+import { changeIds, OnBlocks, rebase, schema, type ChangeId } from '@tea-pencil/core';
 import { packed } from './packing.js';
 
 /** What is known of a change: who made it and when. */
@@ -64,12 +64,23 @@ export class OpenText {
    * @returns null when that cannot be done: the client must have missed something
    * @throws where the steps do not fit the text they say they were made on
    */
-  batch(version: number, steps: readonly object[], client: string): Transform | null {
+  *batch(version: number, steps: readonly object[], client: string): Generator<undefined, Transform | null> {
     const since = this.#runs.slice(this.#runs.findLastIndex((run) => run.version < version) + 1);
     if ((since[0]?.version ?? this.version) !== version || since.some((run) => run.client === client)) return null;
-    const made = new Transform(since[0]?.before ?? this.doc);
-    for (const json of steps) made.step(Step.fromJSON(schema, json));
-    if (made.steps.length > 1) return since.reduce((tr, run) => rebase(tr, run.steps), made);
+    const on = new OnBlocks(since[0]?.before ?? this.doc);
+    for (const json of steps) {
+      on.step(Step.fromJSON(schema, json));
+      yield;
+    }
+    const made = on.addTo(new Transform(on.doc));
+    if (made.steps.length > 1) {
+      let carried = made;
+      for (const run of since) {
+        carried = rebase(carried, run.steps);
+        yield;
+      }
+      return carried;
+    }
     const step = mapped(made.steps[0]!, since);
     const here = new Transform(this.doc);
     if (step) here.maybeStep(step);

@@ -22,7 +22,7 @@ import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import Joi from 'joi';
 import type { Account, Self } from '@tea-pencil/wire';
-import { nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
+import { FewUploads, nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
 import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
 import { Broadcasting } from '../live/broadcasting.js';
 import { Me } from '../policy/guard.js';
@@ -115,7 +115,10 @@ export class PeopleController {
   @HttpCode(204)
   @ApiConsumes('multipart/form-data')
   @ApiBody({ schema: { type: 'object', properties: { file: { type: 'string', format: 'binary' } } } })
-  @UseInterceptors(FileInterceptor('file', { limits: { fileSize: largestPortrait, files: 1 }, fileFilter: noteName }))
+  @UseInterceptors(
+    FewUploads,
+    FileInterceptor('file', { limits: { fileSize: largestPortrait, files: 1 }, fileFilter: noteName }),
+  )
   @UseFilters(new TooLarge('2 MB', 'Your portrait is as it was.'))
   async setPortrait(@Me() me: string, @UploadedFile() file: Upload | undefined): Promise<void> {
     if (!file) throw new BadRequestException('No file came with this request.');

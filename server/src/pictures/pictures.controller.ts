@@ -13,7 +13,7 @@ import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import Joi from 'joi';
 import type { AddedPicture } from '@tea-pencil/wire';
-import { nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
+import { FewUploads, nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
 import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
 import { largestPicture } from './picture-file.js';
 import { Me } from '../policy/guard.js';
@@ -29,7 +29,10 @@ export class PicturesController {
   @Post('manuscripts/:id/pictures')
   @ApiConsumes('multipart/form-data')
   @ApiBody({ schema: { type: 'object', properties: { file: { type: 'string', format: 'binary' } } } })
-  @UseInterceptors(FileInterceptor('file', { limits: { fileSize: largestPicture, files: 1 }, fileFilter: noteName }))
+  @UseInterceptors(
+    FewUploads,
+    FileInterceptor('file', { limits: { fileSize: largestPicture, files: 1 }, fileFilter: noteName }),
+  )
   @UseFilters(new TooLarge('10 MB', 'Nothing was changed.'))
   add(@ValidId('id') id: string, @Me() me: string, @UploadedFile() file: Upload | undefined): Promise<AddedPicture> {
     if (!file) throw new BadRequestException('No file came with this request.');

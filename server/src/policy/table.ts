@@ -28,6 +28,7 @@ export const routes: Readonly<Record<string, Access>> = {
   'GET /api/manuscripts': 'signed in',
   'POST /api/manuscripts': 'signed in',
   'POST /api/manuscripts/import': 'signed in',
+  'GET /api/manuscripts/import/waiting': 'signed in', // one's own place
   'GET /api/assets/:asset': 'signed in', // members of its manuscript only; to others there is no such picture
 
   'GET /api/manuscripts/:id': to('read'),

@@ -1,10 +1,13 @@
 import { Global, Injectable, Module, type OnModuleDestroy } from '@nestjs/common';
 import { Piscina } from 'piscina';
+import { Queue } from './queue.js';
 import { Settings } from '../settings/settings.js';
 
 /** How long a piece of work may take, and how much memory a thread may use. */
 const longest = 120_000;
-const memory = { maxOldGenerationSizeMb: 2048 };
+const memory = { maxOldGenerationSizeMb: 1536 };
+/** How long work waits for its turn: with the work itself less than a request may take. */
+const patience = 50_000;
 /** A thread with nothing to do ends after so long, in milliseconds. */
 const idle = 30_000;
 
@@ -16,7 +19,7 @@ export class GivenUp extends Error {
 }
 
 export interface Job {
-  /** Whose work it is; of one person one piece is done at a time, so that nobody takes all threads. */
+  /** Whose work it is. */
   of: string;
   stop?: AbortSignal;
 }
@@ -29,7 +32,7 @@ export interface Job {
 export class Workers implements OnModuleDestroy {
   readonly #files: Piscina;
   readonly #texts: Piscina;
-  readonly #last = new Map<string, Promise<unknown>>();
+  readonly #queue: Queue;
 
   constructor(settings: Settings) {
     const filename = new URL('../worker.js', import.meta.url).href;
@@ -42,6 +45,7 @@ export class Workers implements OnModuleDestroy {
         resourceLimits: memory,
         workerData: { databaseUrl: settings.databaseUrl },
       });
+    this.#queue = new Queue({ together: settings.workers, ofOne: 4, ofAll: 40, patience });
     this.#files = pool(settings.workers);
     this.#texts = pool(1);
   }
@@ -49,18 +53,17 @@ export class Workers implements OnModuleDestroy {
   /** Work on texts of the house itself, one piece after the other. */
   keep = <T>(name: string, task: unknown): Promise<T> => this.#texts.run(task, { name }) as Promise<T>;
 
+  /** How many pieces of work are done before the one this person has waiting; null where none waits. */
+  ahead = (of: string): number | null => this.#queue.ahead(of);
+
   /**
    * Work that a person has asked for.
-   * @throws GivenUp where it was stopped, took too long or needed too much; else what the work itself throws
+   * @param task made when its turn has come, so that what waits takes no room
+   * @throws NotTakenOn where too much waits; GivenUp where it was stopped, took too long or needed too much; else what the
+   *   work itself throws
    */
-  async run<T>(name: string, task: unknown, { of, stop }: Job): Promise<T> {
-    const before = this.#last.get(of) ?? Promise.resolve();
-    const turn = before.then(() => this.#do<T>(name, task, stop));
-    const done = turn.catch(() => undefined);
-    this.#last.set(of, done);
-    void done.then(() => this.#last.get(of) === done && this.#last.delete(of));
-    return turn;
-  }
+  run = <T>(name: string, task: () => Promise<unknown>, { of, stop }: Job): Promise<T> =>
+    this.#queue.run(of, async () => this.#do<T>(name, await task(), stop), stop);
 
   async #do<T>(name: string, task: unknown, stop?: AbortSignal): Promise<T> {
     const late = AbortSignal.timeout(longest);

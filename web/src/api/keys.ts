@@ -6,6 +6,7 @@ export const keys = {
   demoPeople: ['demo-people'],
   desk: ['desk'],
   accounts: ['people'],
+  waiting: ['waiting'],
   post: ['post'],
   outbox: ['outbox'],
   manuscript: (id: string) => ['manuscript', id],

@@ -1,9 +1,10 @@
 import { Box, Button, LinearProgress } from '@mui/material';
-import { useQueryClient } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useState } from 'react';
 import { useNavigate } from 'react-router';
 import type { Loss } from '@tea-pencil/core';
-import { sendFile } from '../api/client';
+import type { Waiting } from '@tea-pencil/wire';
+import { request, sendFile } from '../api/client';
 import { keys } from '../api/keys';
 
 /** A file on its way to become a manuscript. */
@@ -48,11 +49,23 @@ export function useBringingIn() {
 
 /** How far it is, and a way to stop it. */
 export function Progress({ name, part, stop }: Coming) {
+  const waiting = useQuery({
+    queryKey: keys.waiting,
+    queryFn: () => request<Waiting>('GET', '/manuscripts/import/waiting'),
+    enabled: part === 1,
+    refetchInterval: 2000,
+    gcTime: 0,
+  });
+  const ahead = waiting.data?.ahead ?? 0;
   return (
     <Box sx={{ mb: 3, p: 2, bgcolor: 'background.paper', border: '1px solid', borderColor: 'divider' }} role="status">
       <Box sx={{ display: 'flex', alignItems: 'center', mb: 1 }}>
         <Box sx={{ flex: 1 }}>
-          {part < 1 ? `Sending “${name}” …` : `Reading “${name}”: its text, changes and comments …`}
+          {part < 1
+            ? `Sending “${name}” …`
+            : ahead
+              ? `“${name}” waits: ${ahead === 1 ? 'one file is' : `${ahead} files are`} read before it …`
+              : `Reading “${name}”: its text, changes and comments …`}
         </Box>
         <Button size="small" onClick={() => stop.abort()}>
           Stop
