@@ -31,7 +31,7 @@ export async function house(home) {
   const running = new Set();
   async function serve() {
     const port = await freePort();
-    const child = spawn(process.execPath, [path.join(root, 'server/dist/main.js')], {
+    const child = spawn(process.execPath, [...(process.env.BENCH_SERVER_ARGS?.split(' ') ?? []), path.join(root, 'server/dist/main.js')], {
       stdio: ['ignore', 'ignore', 'inherit'],
       env: {
         ...process.env,

@@ -1,6 +1,6 @@
 import { io } from 'socket.io-client';
 import { Slice, Fragment } from 'prosemirror-model';
-import { ReplaceStep, Step } from 'prosemirror-transform';
+import { ReplaceStep, StepMap } from 'prosemirror-transform';
 import { schema } from '@tea-pencil/core';
 
 /**
@@ -11,6 +11,15 @@ import { schema } from '@tea-pencil/core';
 const keysPerSecond = 4;
 
 export const percentile = (values, part) => [...values].sort((a, b) => a - b)[Math.floor(values.length * part)] ?? NaN;
+
+const sizes = (nodes) =>
+  nodes.reduce(
+    (sum, { text, content, type }) =>
+      sum + (text?.length ?? (content || type === 'paragraph' ? 2 + sizes(content ?? []) : 1)),
+    0,
+  );
+/** How many positions a step puts in, without making nodes of it. */
+const sizeOf = ({ slice }) => (slice ? sizes(slice.content) - (slice.openStart ?? 0) - (slice.openEnd ?? 0) : 0);
 
 class Writer {
   waiting = [];
@@ -48,7 +57,8 @@ class Writer {
     if (version !== this.version) return;
     const now = performance.now();
     steps.forEach((json, i) => {
-      this.pos = Step.fromJSON(schema, json).getMap().map(this.pos);
+      if (json.stepType !== 'replace') return; // moves nothing
+      this.pos = new StepMap([json.from, json.to - json.from, sizeOf(json)]).map(this.pos);
       const key = `${clients[i]} ${json.slice?.content[0].text}`;
       const at = this.sent.get(key);
       if (at && clients[i] !== this.client) this.seen.push(now - at);
@@ -81,8 +91,11 @@ class Writer {
   }
 }
 
-/** How long keys took until they were acknowledged and until the others saw them, in milliseconds. */
-export async function typing({ address, manuscript, people, places, seconds }) {
+/**
+ * How long keys took until they were acknowledged and until the others saw them, in milliseconds.
+ * @param until they go on so long, if that is longer than the seconds
+ */
+export async function typing({ address, manuscript, people, places, seconds, until }) {
   const sent = new Map();
   const writers = await Promise.all(
     places.map((place, k) =>
@@ -109,11 +122,13 @@ export async function typing({ address, manuscript, people, places, seconds }) {
     );
   });
   await new Promise((resolve) => setTimeout(resolve, seconds * 1000));
+  await until;
   for (const timer of timers) clearTimeout(timer);
   for (const writer of writers) clearInterval(writer.timer);
   await new Promise((resolve) => setTimeout(resolve, 1500));
   const acknowledged = writers.flatMap((writer) => writer.acknowledged);
+  const waiting = writers.reduce((sum, writer) => sum + writer.waiting.length + Number(writer.sending), 0);
   const seen = writers.flatMap((writer) => writer.seen);
   for (const writer of writers) writer.socket.disconnect();
-  return { keys: acknowledged.length, acknowledged, seen };
+  return { keys: acknowledged.length, acknowledged, seen, waiting };
 }

@@ -10,7 +10,7 @@ export { isProperty, plainParagraph, reviewMarks, schema } from './manuscript/sc
 export type { MarkName, NodeName, ParagraphProperties, PropertyMarkName } from './manuscript/schema.js';
 export { asText, highlightColours, isSafeAddress, isText, paragraphStyles, wordColours } from './manuscript/values.js';
 export type { ListItem, ParagraphStyle } from './manuscript/values.js';
-export { isSound, mend, mended } from './manuscript/mend.js';
+export { isSound, mend, mended, soundInParts } from './manuscript/mend.js';
 export { harmOf, harmWords } from './manuscript/sound.js';
 export { limits, limitWords, overLimit } from './manuscript/limits.js';
 export type { Limit } from './manuscript/limits.js';
@@ -52,7 +52,7 @@ export { ink } from './recording/ink.js';
 export { checkBatch, checkInParts, clockAllowance, offlineAllowance } from './rules/check-batch.js';
 export type { Intent, Sender } from './rules/check-batch.js';
 export { correct } from './rules/correct.js';
-export { rebase } from './rules/rebase.js';
+export { carried, rebase } from './rules/rebase.js';
 
 // The commands of the editor.
 export * from './editing/insertions.js';

@@ -65,7 +65,7 @@ test('a change all over a long text, in pencil, is within the rules; one false t
   const doc = documentOf(...Array.from({ length: 300 }, (_, i) => `Paragraph ${i} of the tide tables.`));
   const state = EditorState.create({ doc });
   let { tr } = state;
-  doc.forEach((block, offset, i) => {
+  doc.forEach((_, offset, i) => {
     if (i % 7 === 0) tr = tr.insertText('now ', tr.mapping.map(offset + 5));
   });
   const recorded = record(state, tr, stamp);

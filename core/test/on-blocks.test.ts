@@ -47,6 +47,20 @@ test('a set of steps is carried out where its steps are', () => {
   ).toEqual(['italic', 'bold']);
 });
 
+test('steps that touch nothing are carried out: an empty set, a mark on no letters', () => {
+  const doc = documentOf('one', 'two', 'three');
+  const nothing = [
+    Step.fromJSON(schema, { stepType: 'markSet', steps: [] }),
+    Step.fromJSON(schema, { stepType: 'addMark', mark: schema.marks.bold.create().toJSON(), from: 13, to: 13 }),
+  ];
+  const on = new OnBlocks(doc);
+  on.step(new AttrStep(10, 'style', 'title')); // so that one is away from the start
+  const before = on.now;
+  for (const step of nothing) expect(on.try(step)).toBeNull();
+  expect(on.now.eq(before)).toBe(true);
+  expect(on.addTo(new Transform(doc)).steps).toHaveLength(3);
+});
+
 test('what cannot be carried out says so and changes nothing', () => {
   const doc = documentOf('one', 'two');
   const on = new OnBlocks(doc);

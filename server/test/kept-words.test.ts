@@ -1,4 +1,4 @@
-import { listChanges, plainText } from '@tea-pencil/core';
+import { listChanges, plainText, schema } from '@tea-pencil/core';
 import { demoPerson, sharedServer, type Visitor } from './support/server';
 import { Writer } from './support/writer';
 
@@ -101,11 +101,15 @@ test('an edit that cannot be made is said, its words are to copy, and writing go
 
 test('a paste of 300,000 words in pencil is one change, and kept', async () => {
   const { id, writer } = await shared('A whole book');
-  writer.type('tide '.repeat(300_000));
+  writer.type('tide '.repeat(300_000)); // more than a paragraph holds: said at once, and nothing is sent
+  expect(writer.said).toEqual([expect.stringMatching(/^This is too much: a paragraph holds at most 50,000 letters/)]);
+  const paragraph = schema.nodes.paragraph.create(null, schema.text('tide '.repeat(100)));
+  const paragraphs = Array.from({ length: 3000 }, () => paragraph);
+  writer.text.dispatch(writer.state.tr.insert(writer.doc.content.size, paragraphs));
   await writer.until(() => !writer.text.hasUnkept(), 100_000);
   expect(writer.notTaken).toEqual([]);
-  expect(listChanges(writer.doc)).toHaveLength(1);
+  expect(listChanges(writer.doc)).toHaveLength(2); // and what stood there before
   const words = await inText(id);
-  expect(words.length).toBe('kept. '.length + 5 * 300_000);
+  expect(words.length).toBe('kept. '.length + 3000 + 5 * 300_000);
   writer.close();
 });

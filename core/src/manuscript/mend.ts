@@ -340,27 +340,38 @@ function firstOpeningsMarked(doc: Node): number {
   return n;
 }
 
+/** Whether a document keeps to the schema and to the rules for changes, found out block by block. */
+export function* soundInParts(doc: Node, now: string): Generator<undefined, boolean> {
+  if (!doc.type.validContent(doc.content) || firstOpeningsMarked(doc) > 0) return false;
+  const seen = new Map<ChangeId, Signature>();
+  const isSigned = (node: Node) =>
+    node.marks.every((mark) => {
+      const signature = signatureOf(mark);
+      if (!signature) return true;
+      const { author, date } = seen.get(signature.change) ?? signature;
+      seen.set(signature.change, signature);
+      return author === signature.author && date === signature.date && date <= now;
+    });
+  for (const block of doc.children) {
+    yield;
+    try {
+      block.check();
+    } catch {
+      return false;
+    }
+    let sound = !harmOf(block) && isSigned(block);
+    block.descendants((node) => (sound &&= isSigned(node)));
+    if (!sound) return false;
+  }
+  return true;
+}
+
 /** Whether a document keeps to the schema and to the rules for changes; then there is nothing to mend. */
 export function isSound(doc: Node, now: string): boolean {
-  try {
-    doc.check();
-  } catch {
-    return false;
-  }
-  if (harmOf(doc)) return false;
-  const seen = new Map<ChangeId, Signature>();
-  let sound = firstOpeningsMarked(doc) === 0;
-  doc.descendants((node) => {
-    for (const mark of node.marks) {
-      const signature = signatureOf(mark);
-      if (!signature) continue;
-      const { author, date } = seen.get(signature.change) ?? signature;
-      sound &&= author === signature.author && date === signature.date && date <= now;
-      seen.set(signature.change, signature);
-    }
-    return sound;
-  });
-  return sound;
+  const looking = soundInParts(doc, now);
+  let state = looking.next();
+  while (!state.done) state = looking.next();
+  return state.value;
 }
 
 /**

@@ -80,9 +80,14 @@ export class OnBlocks implements Stepping {
     let end = at;
     for (let pos = this.#pos; end < this.#blocks.length && pos <= to; end++) pos += this.#sizeAt(end);
     while (end < this.#blocks.length && !this.#blocks[end]?.isTextblock) end++;
-    const was = this.#blocks.slice(at, end + 1);
     const here = step.map(StepMap.offset(-this.#pos));
-    const { doc, failed } = here?.apply(this.doc.copy(Fragment.fromArray(was))) ?? { failed: 'its place has gone' };
+    return here ? this.#exchange(step, here, at, end + 1) : this.#exchange(step, step, 0, this.#blocks.length);
+  }
+
+  /** @param here the step as it is on the blocks from `at` up to `end`; one that touches nothing has no such form */
+  #exchange(step: Step, here: Step, at: number, end: number): string | null {
+    const was = this.#blocks.slice(at, end);
+    const { doc, failed } = here.apply(this.doc.copy(Fragment.fromArray(was)));
     if (!doc) return failed ?? '';
     this.#blocks.splice(at, was.length, ...doc.children);
     this.#exchanges.push({ step, at, was, now: doc.children });

@@ -48,6 +48,7 @@ const anchorsOf = (token: Token) => token.node.marks.filter(({ type }) => type =
 /** Whether a token that stays has other anchors than before: threads are not fastened, nor let loose, by editing. */
 const isRefastened = (before: Token, after: Token) =>
   anchorsOf(before).sort().join() !== anchorsOf(after).sort().join();
+const newWithMarks = 'New words bear somebody else’s marks.';
 const refastened = 'The anchors of comments cannot be changed this way.';
 
 /** Whether every new mark of one's own bears an id, author and date that the rules allow. */
@@ -64,6 +65,8 @@ function checkMark(mark: Mark, sender: Sender): string | null {
 }
 
 type Part = Alignment & { apart: Apart };
+/** What is looked at step by step, so that others need not wait for all of it; what is wrong, or null. */
+type Check = Generator<undefined, string | null>;
 
 /** The blocks of one side as a document of their own, so that only they are compared; with their neighbours, if those matter. */
 function excerpt({ doc, from, to }: Alignment['before'], apart: Apart): Node {
@@ -93,22 +96,37 @@ function isPutBack({ kind, text, node }: Token, { kind: was, text: wasText, node
   return same && marksOfOthers(node.marks, author).join() === marksOfOthers(former.marks, author).join();
 }
 
-/** The items, with those tokens paired that went and were put back (see correct.ts). */
-function rejoined(items: readonly Item[], author: PersonId): Item[] {
+/**
+ * The items, with those tokens paired that went and were put back (see correct.ts); null where something that came with
+ * marks of others is none of them.
+ */
+function rejoined(items: readonly Item[], author: PersonId): readonly Item[] | null {
   const result: Item[] = [];
-  const gone: Item[] = [];
+  /** What has gone, and how much of it stands in the result already. */
+  let gone: { before: Token }[] = [];
+  let passed = 0;
   for (const item of items) {
-    if (!item.after) gone.push(item);
-    else if (!item.before && bearsMarksOfOthers(item.after.node, author)) {
-      const at = gone.findIndex(({ before }) => isPutBack(item.after!, before!, author));
-      if (at < 0) result.push(item);
-      else gone.splice(0, at + 1).forEach((one, k) => result.push(k === at ? { ...one, after: item.after } : one));
+    const { before, after } = item;
+    if (before && !after) gone.push({ before });
+    else if (!before && passed < gone.length && bearsMarksOfOthers(after.node, author)) {
+      let at = passed;
+      for (let one = gone[at]; one && !isPutBack(after, one.before, author); one = gone[at]) at++;
+      const back = gone[at];
+      if (!back) return null;
+      for (const one of gone.slice(passed, at)) result.push(one);
+      result.push({ ...back, after });
+      passed = at + 1;
     } else {
-      if (item.before) for (const one of gone.splice(0)) result.push(one);
+      if (before) {
+        for (const one of gone.slice(passed)) result.push(one);
+        gone = [];
+        passed = 0;
+      }
       result.push(item);
     }
   }
-  return [...result, ...gone];
+  for (const one of gone.slice(passed)) result.push(one);
+  return result;
 }
 
 /** The marks that would insert or delete an opening. */
@@ -134,9 +152,10 @@ function* firstOfEach(items: readonly Item[]): Generator<Item> {
   }
 }
 
-function checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): string | null {
+function* checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): Check {
   const { author } = sender;
   const items = rejoined(laid, author);
+  if (!items) return newWithMarks;
   const checked = new Set<string>();
   const openings = items.flatMap(({ before, after: now }) => (now?.fixed ? [[now, before] as const] : []));
   const partner = new Map(openings);
@@ -145,6 +164,7 @@ function checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): strin
     // The letters of a text bear the same marks.
     if (token.node === last) continue;
     last = token.kind === 'letter' ? token.node : null;
+    yield;
     for (const mark of marksWithin(token.node)) {
       if (!isReview(mark) || mark.attrs.author !== author || checked.has(key(mark))) continue;
       checked.add(key(mark));
@@ -155,21 +175,22 @@ function checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): strin
     if (wrong) return wrong;
   }
   for (const { before, after: now, inside } of firstOfEach(items)) {
+    yield;
     if (!now) continue;
     if (!before) {
-      if (bearsMarksOfOthers(now.node, author)) return 'New words bear somebody else’s marks.';
+      if (bearsMarksOfOthers(now.node, author)) return newWithMarks;
     } else if (marksOfOthers(now.node.marks, author).join() !== marksOfOthers(before.node.marks, author).join()) {
       return 'Marks of other people were changed.';
     } else if (isRefastened(before, now)) return refastened;
-    const wrong = inside && checkOwnMarks(inside, sender);
+    const wrong = inside && (yield* checkOwnMarks(inside, sender));
     if (wrong) return wrong;
   }
   return null;
 }
 
 /** A batch in pencil: law 1, and nothing of others touched. */
-function checkPencil(alignment: Part, sender: Sender): string | null {
-  const wrong = checkOwnMarks(alignment, sender);
+function* checkPencil(alignment: Part, sender: Sender): Check {
+  const wrong = yield* checkOwnMarks(alignment, sender);
   if (wrong) return wrong;
   const before = withoutAuthor(excerpt(alignment.before, alignment.apart), sender.author);
   const after = withoutAuthor(excerpt(alignment.after, alignment.apart), sender.author);
@@ -215,12 +236,12 @@ export function* checkInParts(
   mapping: Mapping,
   intent: Intent,
   sender: Sender,
-): Generator<undefined, string | null> {
+): Check {
   if (!steps.every(isKnown)) return 'This is no change that can be made to a manuscript.';
   const over = overLimit(before, after);
   if (over) return `This is too much: ${limitWords[over]}.`;
   for (const part of alignApart(before, after, mapping)) {
-    const wrong = harmIn(part) ?? (intent === 'pencil' ? checkPencil(part, sender) : checkInk(part));
+    const wrong = harmIn(part) ?? (intent === 'pencil' ? yield* checkPencil(part, sender) : checkInk(part));
     if (wrong) return wrong;
     yield;
   }

@@ -3,11 +3,24 @@ import type { Server, Socket } from 'socket.io';
 import type { ChangedThing, Presence, Steps } from '@tea-pencil/wire';
 import { notThere } from '../policy/guard.js';
 import { Authority } from './authority.js';
+import { History } from './history.js';
 import { wentWrong } from '../running/log.js';
 
 const room = (manuscript: string) => `manuscript:${manuscript}`;
 const personRoom = (person: string) => `person:${person}`;
 const sessionRoom = (session: string) => `session:${session}`;
+
+/** Steps that stand in the log: what is large is not sent from process to process, but read there. */
+interface Kept {
+  manuscript: string;
+  version: number;
+  to: number;
+}
+const few = 100;
+const small = 20_000;
+
+/** About how many letters a message has. */
+const sizeOf = ({ steps }: Steps) => JSON.stringify(steps).length;
 
 /** A session that has ended, or goes on under another id. */
 interface Ended {
@@ -28,7 +41,10 @@ export class Broadcasting {
   #server: Server | null = null;
   readonly #logger = new Logger('Live');
 
-  constructor(private readonly authority: Authority) {}
+  constructor(
+    private readonly authority: Authority,
+    private readonly history: History,
+  ) {}
 
   /** From now on there is someone to tell. */
   begin(server: Server): void {
@@ -37,16 +53,33 @@ export class Broadcasting {
     const tell = (steps: Steps) => server.local.to(room(steps.manuscript)).emit('steps', steps);
     this.authority.events.on('steps', (steps) => {
       tell(steps);
-      server.serverSideEmit('steps', steps);
+      const { manuscript, version } = steps;
+      if (steps.steps.length <= few && sizeOf(steps) <= small) server.serverSideEmit('steps', steps);
+      else server.serverSideEmit('kept', { manuscript, version, to: version + steps.steps.length });
     });
     this.authority.events.on('strays', (manuscript) => this.changed(manuscript, 'threads'));
     server.on('ended', (ended: Ended) => end(server, ended));
-    server.on('steps', (steps: Steps) => {
+    const hear = async (steps: Steps) => {
       tell(steps);
-      this.authority
-        .heard(steps)
-        .catch((problem: unknown) => this.#logger.warn(wentWrong('steps of another process were not heard', problem)));
-    });
+      await this.authority.heard(steps);
+    };
+    const notHeard = (problem: unknown) =>
+      this.#logger.warn(wentWrong('steps of another process were not heard', problem));
+    server.on('steps', (steps: Steps) => void hear(steps).catch(notHeard));
+    server.on('kept', (kept: Kept) => void this.#read(kept).then(hear).catch(notHeard));
+  }
+
+  /** Steps that another process has kept, from the log. */
+  async #read({ manuscript, version, to }: Kept): Promise<Steps> {
+    const rows = await this.history.since(manuscript, version, to);
+    return {
+      manuscript,
+      version,
+      steps: rows.map(({ step }) => step),
+      clients: rows.map(({ client }) => client),
+      authors: rows.map(({ author }) => author),
+      intents: rows.map(({ intent }) => intent),
+    };
   }
 
   /** Who a connection is of. */

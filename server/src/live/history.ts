@@ -4,11 +4,20 @@ import { Node } from 'prosemirror-model';
 import { Mapping, Step, type StepMap } from 'prosemirror-transform';
 import { DataSource, LessThanOrEqual } from 'typeorm';
 import { mapOf, mappedRange, schema, type Place, type Ranges } from '@tea-pencil/core';
+import type { LoggedIntent } from '@tea-pencil/wire';
 import { CheckpointRow } from '../database/entities.js';
 import { spansBetween, type Span } from './spans.js';
 
 /** A place is brought forward step by step over so many versions; over more by whole spans of them. */
 export const near = 1000;
+
+/** A step as it stands in the log. */
+export interface LoggedStep {
+  step: object;
+  client: string;
+  author: string | null;
+  intent: LoggedIntent;
+}
 
 /** What led to the text as it is: past versions, and where a place of one is now. The cost does not grow with the log. */
 @Injectable()
@@ -16,9 +25,9 @@ export class History {
   constructor(@InjectDataSource() private readonly database: DataSource) {}
 
   /** The steps that led from a version to a later one, or to the newest. */
-  since(manuscript: string, version: number, before = 2 ** 31 - 1): Promise<{ step: object; client: string }[]> {
+  since(manuscript: string, version: number, before = 2 ** 31 - 1): Promise<LoggedStep[]> {
     return this.database.query(
-      'SELECT step, client FROM steps WHERE manuscript_id = $1 AND version >= $2 AND version < $3 ORDER BY version',
+      'SELECT step, client, author, intent FROM steps WHERE manuscript_id = $1 AND version >= $2 AND version < $3 ORDER BY version',
       [manuscript, version, before],
     );
   }

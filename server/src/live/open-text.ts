@@ -1,6 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import { Mapping, Step, Transform } from 'prosemirror-transform';
-import { changeIds, OnBlocks, rebase, schema, type ChangeId } from '@tea-pencil/core';
+import { carried, changeIds, OnBlocks, schema, type ChangeId } from '@tea-pencil/core';
 import { packed } from './packing.js';
 
 /** What is known of a change: who made it and when. */
@@ -19,6 +19,9 @@ interface Run {
 
 /** How many of the newest batches a batch can be carried over that was made before them. */
 const remembered = 400;
+
+/** How many steps are carried over how many batches at most, multiplied. */
+const mostCarried = 1_000_000;
 
 /** One step, carried over batch after batch; null when its place has gone. */
 const mapped = (step: Step, runs: readonly Run[]): Step | null =>
@@ -68,22 +71,29 @@ export class OpenText {
     const since = this.#runs.slice(this.#runs.findLastIndex((run) => run.version < version) + 1);
     if ((since[0]?.version ?? this.version) !== version || since.some((run) => run.client === client)) return null;
     const on = new OnBlocks(since[0]?.before ?? this.doc);
+    let own: Step[] = [];
     for (const json of steps) {
-      on.step(Step.fromJSON(schema, json));
+      const step = Step.fromJSON(schema, json);
+      on.step(step);
+      own.push(step);
       yield;
     }
-    const made = on.addTo(new Transform(on.doc));
-    if (made.steps.length > 1) {
-      let carried = made;
-      for (const run of since) {
-        carried = rebase(carried, run.steps);
-        yield;
-      }
-      return carried;
+    if (!since.length) return on.addTo(new Transform(this.doc));
+    const [only] = own;
+    if (only && own.length === 1) {
+      const step = mapped(only, since);
+      const here = new Transform(this.doc);
+      if (step) here.maybeStep(step);
+      return here;
     }
-    const step = mapped(made.steps[0]!, since);
-    const here = new Transform(this.doc);
-    if (step) here.maybeStep(step);
-    return here;
+    // Its sender carries it over too, and sends it again when that is done.
+    if (own.length * since.length > mostCarried) return null;
+    for (const [i, run] of since.entries()) own = yield* carried(own, run.steps, since[i + 1]?.before ?? this.doc);
+    const here = new OnBlocks(this.doc);
+    for (const step of own) {
+      here.step(step);
+      yield;
+    }
+    return here.addTo(new Transform(this.doc));
   }
 }

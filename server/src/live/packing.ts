@@ -1,6 +1,7 @@
 import { promisify } from 'node:util';
 import { gzip } from 'node:zlib';
 import type { Node } from 'prosemirror-model';
+import { breathing } from './breathing.js';
 
 /** The text as those receive it who open it: JSON, compressed. Blocks that have not changed since are not written again. */
 
@@ -12,10 +13,19 @@ function written(block: Node): string {
   return json;
 }
 
+/** A document as JSON, block by block. */
+function* jsonInParts(doc: Node): Generator<undefined, string> {
+  for (const block of doc.children) {
+    written(block);
+    yield;
+  }
+  return jsonOf(doc);
+}
+
 /** A document as JSON. */
 export const jsonOf = (doc: Node): string => `{"type":"doc","content":[${doc.children.map(written).join()}]}`;
 
 const compress = promisify(gzip);
 
 /** The same, compressed (RFC 1952) by a thread of the system’s. */
-export const packed = (doc: Node): Promise<Buffer> => compress(jsonOf(doc), { level: 1 });
+export const packed = async (doc: Node): Promise<Buffer> => compress(await breathing(jsonInParts(doc)), { level: 1 });

@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { Node, Slice } from 'prosemirror-model';
+import { Fragment, Node, Slice } from 'prosemirror-model';
 import { ReplaceStep, Step } from 'prosemirror-transform';
 import { DataSource, In, type EntityManager } from 'typeorm';
 import {
@@ -10,6 +10,7 @@ import {
   mended,
   rangesOf,
   schema,
+  soundInParts,
   toDate,
   type ChangeId,
   type Loss,
@@ -18,6 +19,7 @@ import {
 import type { LoggedIntent } from '@tea-pencil/wire';
 import { ChangeRow, CheckpointRow, ManuscriptRow, PersonRow, StepRow } from '../database/entities.js';
 import { violates } from '../database/violations.js';
+import { breathing } from './breathing.js';
 import { History } from './history.js';
 import { keepSummary, summaryOf, type KeptText } from '../database/kept-text.js';
 import { OpenText, type Known } from './open-text.js';
@@ -79,6 +81,30 @@ function read<T>(parse: () => T | null): T | null {
   }
 }
 
+/** A document from its JSON, block by block; null where it is none. */
+function* readInParts(json: object): Generator<undefined, Node | null> {
+  const { content } = json as { content?: unknown };
+  if (!Array.isArray(content)) return null;
+  const blocks: Node[] = [];
+  for (const block of content as object[]) {
+    const node = read(() => Node.fromJSON(schema, block));
+    if (!node) return null;
+    blocks.push(node);
+    yield;
+  }
+  return read(() => Node.fromJSON(schema, { ...json, content: [] }).copy(Fragment.fromArray(blocks)));
+}
+
+/** The changes that stand in a text, block by block. */
+function* changesOf(doc: Node): Generator<undefined, Map<ChangeId, Known>> {
+  const known = new Map<ChangeId, Known>();
+  for (const block of doc.children) {
+    for (const [id, change] of changeIds(doc.copy(Fragment.from(block)))) known.set(id, change);
+    yield;
+  }
+  return known;
+}
+
 /** The steps and checkpoints of all manuscripts in PostgreSQL. What it has returned from is committed. */
 @Injectable()
 export class StepLog {
@@ -92,9 +118,11 @@ export class StepLog {
     const read = await this.#newest(manuscriptId);
     if (!read) return null;
     const latest = toDate(new Date(Date.now() + clockAllowance));
+    const isSound = await breathing(soundInParts(read.doc, latest));
+    const known = await breathing(changesOf(read.doc));
+    if (isSound && !read.mends.length) return new OpenText(read.doc, read.version, known);
     const { doc, mends: found } = mended(read.doc, latest);
     const mends = [...found, ...read.mends];
-    if (!mends.length) return new OpenText(read.doc, read.version);
     try {
       await this.#keepMended(manuscriptId, { ...read, mended: doc, mends });
       return new OpenText(doc, read.version + 1);
@@ -112,7 +140,7 @@ export class StepLog {
       if (!row) return null;
       const { version, doc: json } = row;
       const oldest = version === 0;
-      const sound = read(() => Node.fromJSON(schema, json));
+      const sound = await breathing(readInParts(json));
       if (!sound && !oldest) continue;
       const begun: Mended = sound ? { doc: sound, mends: [] } : mend(json, toDate(new Date()));
       let { doc } = begun;

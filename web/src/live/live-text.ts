@@ -1,6 +1,15 @@
 import { closeHistory } from 'prosemirror-history';
 import type { Plugin, Transaction } from 'prosemirror-state';
-import { harmOf, harmWords, sweep, type Carried, type Hit, type Verdict } from '@tea-pencil/core';
+import {
+  harmOf,
+  harmWords,
+  limitWords,
+  overLimit,
+  sweep,
+  type Carried,
+  type Hit,
+  type Verdict,
+} from '@tea-pencil/core';
 import type { Outcome } from '@tea-pencil/wire';
 import { wordsIn } from './batches';
 import { carry } from './carrying';
@@ -85,6 +94,8 @@ export class LiveText extends SyncedText<Snapshot> {
     const own = inHand(state, tr, writer);
     if (!own)
       return this.hearer.say('This cannot be undone any more: someone else has decided or changed it meanwhile.');
+    const over = overLimit(state.doc, own.doc);
+    if (over) return this.hearer.say(`This is too much: ${limitWords[over]}.`);
     this.#groupDeletions(own);
     this.#clock.watch(own);
     if (tr.getMeta('uiEvent') === 'cut') this.#cut = changeOf(own);
