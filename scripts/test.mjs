@@ -106,6 +106,7 @@ async function lawsAnew(aside) {
 /** As many servers as there are hands, each on a copy of one database. */
 async function serversFor(stage, database) {
   process.env.TEA_PENCIL_API_DOCS = '1'; // the table of all routes is checked against it
+  process.env.TEA_PENCIL_REQUESTS = '1000000'; // a few people are many here
   process.env.TEA_PENCIL_MAIL_PAUSE = '1'; // mail goes out when nothing has come for a second
   const template = await freshDatabase(database.url, stage);
   const first = await serve({ home, port: await freePort(), databaseUrl: template });

@@ -31,15 +31,20 @@ export async function house(home) {
   const running = new Set();
   async function serve() {
     const port = await freePort();
-    const child = spawn(process.execPath, [...(process.env.BENCH_SERVER_ARGS?.split(' ') ?? []), path.join(root, 'server/dist/main.js')], {
-      stdio: ['ignore', 'ignore', 'inherit'],
-      env: {
-        ...process.env,
-        TEA_PENCIL_PORT: String(port),
-        TEA_PENCIL_DATABASE_URL: url,
-        TEA_PENCIL_SECRET: 'for the benchmark only',
+    const child = spawn(
+      process.execPath,
+      [...(process.env.BENCH_SERVER_ARGS?.split(' ') ?? []), path.join(root, 'server/dist/main.js')],
+      {
+        stdio: ['ignore', 'ignore', 'inherit'],
+        env: {
+          ...process.env,
+          TEA_PENCIL_PORT: String(port),
+          TEA_PENCIL_DATABASE_URL: url,
+          TEA_PENCIL_SECRET: 'for the benchmark only',
+          TEA_PENCIL_REQUESTS: '1000000',
+        },
       },
-    });
+    );
     running.add(child);
     const address = `http://127.0.0.1:${port}`;
     const well = () =>

@@ -11,6 +11,7 @@ import { AccessGuard } from './policy/guard.js';
 import { PolicyModule } from './policy/memberships.js';
 import { PostModule } from './post/post.module.js';
 import { HealthController } from './running/health.controller.js';
+import { MetricsModule } from './running/metrics.js';
 import { LimitsModule } from './running/limits.js';
 import { SettingsModule } from './settings/settings.js';
 import { ThreadsModule } from './threads/threads.module.js';
@@ -23,6 +24,7 @@ import { WorkModule } from './work/workers.js';
     DatabaseModule,
     LimitsModule,
     WorkModule,
+    MetricsModule,
     PolicyModule,
     PeopleModule,
     ThreadsModule,

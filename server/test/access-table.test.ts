@@ -81,6 +81,7 @@ const bodies: Record<string, () => unknown> = {
 };
 /** Routes of which even one who may gets something else than success, because there is no such thing. */
 const answers: Record<string, number> = {
+  'GET /api/metrics': 404, // for whoever knows a token; rates.test.ts
   'PATCH /api/manuscripts/:id/outside/:person': 404,
   'GET /api/manuscripts/:id/ledger/:change/place': 404,
   'PUT /api/manuscripts/:id/threads/:thread/place': 400, // it is about the whole

@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { Mapping } from 'prosemirror-transform';
-import { DataSource } from 'typeorm';
+import { DataSource, IsNull, Not } from 'typeorm';
 import { ledgerFacts, listChanges } from '@tea-pencil/core';
 import type { DecidedChange, Ledger } from '@tea-pencil/wire';
 import { Authority } from '../live/authority.js';
@@ -18,20 +18,30 @@ export class LedgerService {
   ) {}
 
   async list(manuscriptId: string): Promise<Ledger> {
+    const numbered = await this.#numbered(manuscriptId);
     const rows = await this.database
       .getRepository(ChangeRow)
-      .find({ where: { manuscriptId }, order: { serial: 'ASC' } });
+      .find({ where: { manuscriptId, decidedBy: Not(IsNull()) }, order: { serial: 'ASC' } });
     await this.#readOld(manuscriptId, rows);
-    const numbers: Ledger['numbers'] = [];
+    const numbers = new Map(numbered);
     const decided: DecidedChange[] = [];
-    rows.forEach(({ changeId, author, date, verdict, decidedBy, decidedAt, decisionId, entry }, i) => {
-      if (decidedBy === null) numbers.push([changeId, i + 1]);
-      else if (entry && decidedAt) {
-        const about = { id: changeId, number: i + 1, author, date, verdict, decidedBy };
-        decided.push({ ...entry, ...about, decidedAt: decidedAt.toISOString(), decision: decisionId });
-      }
-    });
-    return { numbers, decided };
+    for (const { changeId, author, date, verdict, decidedBy, decidedAt, decisionId, entry } of rows) {
+      const number = numbers.get(changeId);
+      numbers.delete(changeId);
+      if (!number || !entry || !decidedAt || decidedBy === null) continue;
+      const about = { id: changeId, number, author, date, verdict, decidedBy };
+      decided.push({ ...entry, ...about, decidedAt: decidedAt.toISOString(), decision: decisionId });
+    }
+    return { numbers: [...numbers], decided };
+  }
+
+  /** Every change with its number, in the order in which they were recorded: thousands, so no objects are made of them. */
+  async #numbered(manuscriptId: string): Promise<[string, number][]> {
+    const [found] = await this.database.query<{ ids: string[] | null }[]>(
+      'SELECT array_agg(change_id ORDER BY serial) AS ids FROM changes WHERE manuscript_id = $1',
+      [manuscriptId],
+    );
+    return (found?.ids ?? []).map((id, i) => [id, i + 1]);
   }
 
   /** What was decided before entries were kept is read from the text as it was then, and kept. */

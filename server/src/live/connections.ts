@@ -49,7 +49,7 @@ export class Connections {
     body: unknown,
     work: (message: Messages[Name], author: Author) => Promise<T>,
   ): Promise<T | Refusal> {
-    if (!(await this.limits.maySend(socket.id))) return { later: tooFast };
+    if (!(await this.limits.maySend(socket.id, connected(socket).person))) return { later: tooFast };
     if (!isLegible(body)) return { refused: noLetters };
     const { error, value } = schemas[name].validate(body, { convert: false });
     if (error) return { refused: `This message cannot be understood: ${error.message}.` };
@@ -78,7 +78,7 @@ export class Connections {
     body: unknown,
   ): Promise<Messages[Name] | null> {
     const { error, value } = schemas[name].validate(body, { convert: false });
-    const refused = error || !isLegible(body) || !(await this.limits.maySend(socket.id));
+    const refused = error || !isLegible(body) || !(await this.limits.maySend(socket.id, connected(socket).person));
     return refused ? null : ofSender<Name>(socket, value as Messages[Name]);
   }
 }

@@ -12,6 +12,8 @@ import type { SessionData } from 'express-session';
 import type { Server, Socket } from 'socket.io';
 import type { Joined, Outcome } from '@tea-pencil/wire';
 import { notThere } from '../policy/guard.js';
+import { Metrics } from '../running/metrics.js';
+import { Limits } from '../running/limits.js';
 import { Authority } from './authority.js';
 import { Broadcasting } from './broadcasting.js';
 import { connected, Connections, type Connected } from './connections.js';
@@ -30,6 +32,8 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
     private readonly history: History,
     private readonly connections: Connections,
     private readonly broadcasting: Broadcasting,
+    private readonly limits: Limits,
+    private readonly metrics: Metrics,
   ) {}
 
   afterInit(): void {
@@ -45,6 +49,9 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
     }
     socket.data = { person: session.personId, joined: new Map() } satisfies Connected;
     await this.broadcasting.welcome(socket, session.personId, sessionID);
+    this.metrics.connected();
+    socket.once('disconnect', this.metrics.disconnected);
+    if (!(await this.limits.mayConnect(session.personId))) socket.disconnect(true);
   }
 
   handleDisconnect(socket: Socket): void {
@@ -89,9 +96,10 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
 
   @SubscribeMessage('submit')
   submit(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): Promise<Outcome> {
-    return this.connections.answering(socket, 'submit', body, ({ manuscript, ...submission }, author) =>
+    const answer = this.connections.answering(socket, 'submit', body, ({ manuscript, ...submission }, author) =>
       this.authority.submit(manuscript, author, submission),
     );
+    return this.metrics.acknowledged(answer);
   }
 
   /** Where someone is, passed on to the others who have the manuscript open, and kept nowhere. */

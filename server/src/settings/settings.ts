@@ -15,6 +15,8 @@ export interface Environment {
   TEA_PENCIL_MAIL_PAUSE: number;
   TEA_PENCIL_URL?: string;
   TEA_PENCIL_WORKERS: number;
+  TEA_PENCIL_REQUESTS: number;
+  TEA_PENCIL_METRICS_TOKEN?: string;
   TEA_PENCIL_PROXIES: number;
   TEA_PENCIL_API_DOCS: '0' | '1';
   TEA_PENCIL_LOG_LEVEL: 'error' | 'warn' | 'info';
@@ -39,6 +41,8 @@ const environment = Joi.object<Environment>({
   TEA_PENCIL_MAIL_PAUSE: Joi.number().min(0).default(60),
   TEA_PENCIL_URL: Joi.string().uri({ scheme: ['http', 'https'] }),
   TEA_PENCIL_WORKERS: Joi.number().integer().min(1).max(64).default(2),
+  TEA_PENCIL_REQUESTS: Joi.number().integer().min(60).max(1_000_000).default(1200),
+  TEA_PENCIL_METRICS_TOKEN: Joi.string().min(16),
   TEA_PENCIL_PROXIES: Joi.number().integer().min(0).max(8).default(0),
   TEA_PENCIL_API_DOCS: Joi.string().valid('0', '1').default('0'),
   TEA_PENCIL_LOG_LEVEL: Joi.string().valid('error', 'warn', 'info').default('warn'),
@@ -62,6 +66,10 @@ export class Settings {
   readonly demo: boolean;
   /** How many threads do what would take too long for everyone to wait for. */
   readonly workers: number;
+  /** How many requests one person may send in a minute. */
+  readonly requests: number;
+  /** What one must know to read the numbers of this process; none: nobody can. */
+  readonly metricsToken: string | undefined;
   readonly mail: {
     /** The server mail goes out over; none: it is shown in the outbox. */
     server: string | undefined;
@@ -77,6 +85,8 @@ export class Settings {
     this.databaseUrl = get('TEA_PENCIL_DATABASE_URL');
     this.demo = get('TEA_PENCIL_DEMO') === '1';
     this.workers = get('TEA_PENCIL_WORKERS');
+    this.requests = get('TEA_PENCIL_REQUESTS');
+    this.metricsToken = get('TEA_PENCIL_METRICS_TOKEN');
     this.mail = {
       server: get('TEA_PENCIL_SMTP_URL'),
       from: get('TEA_PENCIL_MAIL_FROM'),

@@ -39,6 +39,9 @@ export class Queue {
     return place < 0 ? null : place + this.#under.size;
   }
 
+  /** How many pieces are done just now, and how many wait. */
+  load = (): { under: number; waiting: number } => ({ under: this.#under.size, waiting: this.#waiting.length });
+
   /** @throws NotTakenOn where there is no room, or not in time; the work has not begun then */
   async run<T>(of: string, work: () => Promise<T>, stop?: AbortSignal): Promise<T> {
     const theirs = this.#waiting.filter((one) => one.of === of).length + Number(this.#under.has(of));

@@ -56,6 +56,9 @@ export class Workers implements OnModuleDestroy {
   /** How many pieces of work are done before the one this person has waiting; null where none waits. */
   ahead = (of: string): number | null => this.#queue.ahead(of);
 
+  /** How many pieces are done just now, and how many wait. */
+  load = (): { under: number; waiting: number } => this.#queue.load();
+
   /**
    * Work that a person has asked for.
    * @param task made when its turn has come, so that what waits takes no room

@@ -31,6 +31,7 @@ export async function startServer(port?: number, environment: Record<string, str
       TEA_PENCIL_DATABASE_URL: process.env.TEA_PENCIL_TEST_DATABASE,
       TEA_PENCIL_SECRET: process.env.TEA_PENCIL_SECRET ?? 'for the tests only',
       TEA_PENCIL_API_DOCS: '1',
+      TEA_PENCIL_REQUESTS: '1000000',
       ...environment,
     },
   });

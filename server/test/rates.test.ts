@@ -1,0 +1,69 @@
+import { EventEmitter } from 'node:events';
+import type { Request, Response } from 'express';
+import { fewAtOnce } from '../src/http/shares';
+import { demoPerson, startServer, Visitor } from './support/server';
+
+/** How much one person may ask for, and the numbers that tell of it. */
+
+const token = 'only for those who keep it';
+
+test('who asks too often is told so, whichever process they ask; others are answered, and numbers tell of it', async () => {
+  const environment = { TEA_PENCIL_REQUESTS: '60', TEA_PENCIL_METRICS_TOKEN: token };
+  const one = await startServer(undefined, environment);
+  const other = await startServer(undefined, environment);
+  const ines = await demoPerson(one.address, 'ines');
+  const maren = await demoPerson(one.address, 'maren');
+  const statuses: number[] = [];
+  for (let i = 0; i < 62; i++) statuses.push((await ines.ask('GET', '/api/post')).status);
+  expect(statuses.indexOf(429)).toBeGreaterThan(50);
+  const refused = await ines.ask('GET', '/api/post');
+  expect([refused.status, refused.body.message]).toEqual([
+    429,
+    expect.stringMatching(/^Too many requests come from you/),
+  ]);
+  const elsewhere = new Visitor(other.address);
+  elsewhere.cookie = ines.cookie;
+  expect((await elsewhere.ask('GET', '/api/post')).status).toBe(429);
+  expect((await maren.ask('GET', '/api/post')).status).toBe(200);
+
+  const numbers = (authorization?: string) =>
+    fetch(`${one.address}/api/metrics`, authorization ? { headers: { authorization } } : {});
+  expect((await numbers()).status).toBe(404);
+  expect((await numbers(`Bearer ${token}!`)).status).toBe(404);
+  const told = await numbers(`Bearer ${token}`);
+  expect(told.headers.get('content-type')).toMatch(/^text\/plain; version=0\.0\.4/);
+  const lines = (await told.text()).trim().split('\n');
+  // The exposition format of Prometheus, version 0.0.4: comments, or a name, labels and a value.
+  for (const line of lines)
+    expect(line).toMatch(/^$|^# (HELP|TYPE) |^[a-z_][\w:]*(\{.*\})? (-?[\d.e+-]+|NaN|[+-]Inf)$/i);
+  const value = (name: RegExp) =>
+    Number(
+      lines
+        .find((line) => name.test(line))
+        ?.split(' ')
+        .at(-1),
+    );
+  expect(value(/^tea_pencil_refused_for_rate_total\{/)).toBeGreaterThan(0);
+  expect(value(/^tea_pencil_request_seconds_count\{.*route="\/api\/post",status="200"/)).toBeGreaterThan(50);
+  expect(value(/^tea_pencil_database_connections\{.*state="open"/)).toBeGreaterThan(0);
+  await Promise.all([one.stop(), other.stop()]);
+});
+
+test('of one person six requests are answered side by side, the others in turn; another person goes in between', () => {
+  const share = fewAtOnce();
+  const begun: string[] = [];
+  const ask = (who: string) => {
+    const response = Object.assign(new EventEmitter(), { destroyed: false });
+    const request = { session: { personId: who } };
+    share(request as unknown as Request, response as unknown as Response, () => begun.push(who));
+    return response;
+  };
+  const answers = Array.from({ length: 9 }, () => ask('ann'));
+  ask('ben');
+  expect(begun).toEqual([...Array<string>(6).fill('ann'), 'ben']);
+  Object.assign(answers[6]!, { destroyed: true }); // went away while waiting
+  answers[0]!.emit('close');
+  expect(begun.filter((who) => who === 'ann')).toHaveLength(7); // the one behind it
+  for (const answer of answers.slice(1, 6)) answer.emit('close');
+  expect(begun.filter((who) => who === 'ann')).toHaveLength(8);
+});
