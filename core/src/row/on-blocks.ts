@@ -20,7 +20,7 @@ interface Whole extends Transform {
 }
 
 /** Where a step does something, both ends included: a set of steps where one of them does. */
-function reachOf(step: Step): { from: number; to: number } {
+export function reachOf(step: Step): { from: number; to: number } {
   const { pos, from, to, steps } = step as Step & { pos?: number; from?: number; to?: number; steps?: readonly Step[] };
   if (!steps?.length) return { from: from ?? pos ?? 0, to: to ?? pos ?? 0 };
   return steps.map(reachOf).reduce((a, b) => ({ from: Math.min(a.from, b.from), to: Math.max(a.to, b.to) }));

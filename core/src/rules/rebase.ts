@@ -6,12 +6,12 @@ import {
   Mapping,
   RemoveMarkStep,
   RemoveNodeMarkStep,
+  StepMap,
   Transform,
   type Step,
-  type StepMap,
 } from 'prosemirror-transform';
 import { rangesOf } from '../row/maps.js';
-import { OnBlocks } from '../row/on-blocks.js';
+import { OnBlocks, reachOf } from '../row/on-blocks.js';
 
 /** A mapping can be told that one of its maps undoes another, so that what the first removed is found again. */
 type Mirroring = Mapping & { setMirror(one: number, other: number): void };
@@ -31,6 +31,33 @@ function fitting(steps: readonly Step[], onto: Node): (step: Step) => boolean {
   return (step) => !isOfNode(step) || onto.nodeAt(step.pos)?.isText === false;
 }
 
+/** Where some steps have changed something, all in all, and by how much the text has grown. */
+class Extent {
+  #from = Infinity;
+  #to = -Infinity;
+  #grown = 0;
+
+  add(map: StepMap): void {
+    if (this.#from <= this.#to) {
+      this.#from = map.map(this.#from, -1);
+      this.#to = map.map(this.#to, 1);
+    }
+    map.forEach((from, to, newFrom, newTo) => {
+      this.#from = Math.min(this.#from, newFrom);
+      this.#to = Math.max(this.#to, newTo);
+      this.#grown += newTo - newFrom - (to - from);
+    });
+  }
+
+  /** Whether a step stands well behind all of it, or well ahead. */
+  isBehind = (step: Step): boolean => reachOf(step).from > this.#to;
+  isAhead = (step: Step): boolean => reachOf(step).to + 1 < this.#from; // a step at a node reaches into it
+
+  /** What moves a position behind it as all of it did, and back. */
+  forth = (): StepMap[] => (this.#grown ? [StepMap.offset(this.#grown)] : []);
+  back = (): StepMap[] => (this.#grown ? [StepMap.offset(-this.#grown)] : []);
+}
+
 /**
  * Steps carried over what others did meanwhile, exactly as prosemirror-collab does it in an editor: undone, their steps
  * made, and made again as far as it still can be. One by one: whoever has others waiting lets them go on in between.
@@ -48,13 +75,27 @@ export function* carried(own: readonly Step[], others: readonly Step[], onto: No
     return over.maps.length - 1;
   };
   const undone = [...own].reverse().map((step) => ({ step, at: add(step.getMap().invert()), end: over.maps.length }));
-  for (const step of others) add(step.getMap());
+  const theirs = others.map((step) => step.getMap());
+  theirs.forEach(add);
+  const [before, after] = [new Extent(), new Extent()];
+  /** A step that stands well away from those before it: only the others' maps matter then. Undefined for any other. */
+  const quickly = (step: Step): Step | null | undefined => {
+    const behind = before.isBehind(step);
+    if (!behind && !before.isAhead(step)) return undefined;
+    const bare = step.map(new Mapping(behind ? [...before.back(), ...theirs] : theirs));
+    if (!bare) return null;
+    const there = behind ? bare.map(new Mapping(after.forth())) : bare;
+    return there && (behind ? after.isBehind(there) : after.isAhead(there)) ? there : undefined;
+  };
   const fits = fitting(own, onto);
   const result: Step[] = [];
   for (const { step, at, end } of undone.reverse()) {
     yield;
-    const mapped = step.map(over.slice(end));
+    const quick = quickly(step);
+    const mapped = quick === undefined ? step.map(over.slice(end)) : quick;
+    before.add(step.getMap());
     if (!mapped || !fits(mapped)) continue;
+    after.add(mapped.getMap());
     const again = add(mapped.getMap());
     if (at !== null && again !== null) over.setMirror(at, again);
     result.push(mapped);
