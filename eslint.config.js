@@ -32,6 +32,8 @@ export default ts.config(
           'console',
           'URL',
           'fetch',
+          'FormData',
+          'Blob',
           'setTimeout',
           'clearTimeout',
           'setInterval',

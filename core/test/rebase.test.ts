@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import type { Node } from 'prosemirror-model';
-import { rebaseSteps } from 'prosemirror-collab';
+import * as collab from 'prosemirror-collab';
 import { EditorState } from 'prosemirror-state';
 import { Transform, type Step } from 'prosemirror-transform';
 import { rebase, record } from '../src/index.js';
@@ -20,11 +20,21 @@ function batchOf(doc: Node, edits: readonly Edit[], author: number): Transform {
   return tr;
 }
 
+/** What the library does when steps of others come; it is there, but not among its types. */
+interface Rebasing {
+  rebaseSteps(
+    own: readonly { step: Step; inverted: Step; origin: Transform }[],
+    others: readonly Step[],
+    tr: Transform,
+  ): { step: Step }[];
+}
+const { rebaseSteps } = collab as unknown as Rebasing;
+
 /** What the editor's library makes of it. */
 function asInEditor(own: Transform, others: readonly Step[]): { steps: readonly Step[]; doc: Node } {
   const tr = new Transform(own.doc);
   const rebaseable = own.steps.map((step, i) => ({ step, inverted: step.invert(own.docs[i]!), origin: own }));
-  const steps = rebaseSteps(rebaseable as never, others as Step[], tr).map(({ step }) => step);
+  const steps = rebaseSteps(rebaseable, others, tr).map(({ step }) => step);
   return { steps, doc: tr.doc };
 }
 

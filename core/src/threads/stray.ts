@@ -11,8 +11,10 @@ export interface Stray {
 }
 
 /** The threads that an edit takes words from. */
-function touched({ steps, docs }: Transform): Set<ThreadId> {
+function touched({ steps, docs, before }: Transform): Set<ThreadId> {
   const found = new Set<ThreadId>();
+  // Of thousands of steps each has a text of its own, which is made only if there is something to look for in it.
+  if (steps.length > 1 && !before.rangeHasMark(0, before.content.size, schema.marks.anchor)) return found;
   const collect = (doc: Node, from: number, to: number) =>
     doc.nodesBetween(from, Math.min(to, doc.content.size), ({ marks }) => {
       for (const { type, attrs } of marks) if (type === schema.marks.anchor) found.add(attrs.thread as ThreadId);

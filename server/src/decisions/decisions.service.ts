@@ -65,7 +65,7 @@ export class Decisions {
       if (!tr.steps.length) return { taken: true as const, version: text.version };
       const id = nanoid(12);
       const batch: Batch = { steps: tr.steps, author: by, intent: 'decision', client };
-      const entries = entriesOf(text.doc, tr.doc, which);
+      const entries = await breathing(entriesOf(text.doc, tr.doc, which));
       const toVersion = text.version + tr.steps.length;
       const also = async (manager: EntityManager) => {
         const row = { id, manuscriptId: manuscript, verdict, changes: which, decidedBy: by };

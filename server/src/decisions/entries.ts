@@ -12,13 +12,19 @@ export interface Ended {
   entry: LedgerFacts;
 }
 
-/** The changes that are pending before a decision and not after it. */
-export function entriesOf(before: Node, after: Node, which: readonly ChangeId[]): Ended[] {
+/** The changes that are pending before a decision and not after it, one by one. */
+export function* entriesOf(before: Node, after: Node, which: readonly ChangeId[]): Generator<undefined, Ended[]> {
+  const changes = listChanges(before);
+  yield;
   const left = changeIds(after);
   const asked = new Set(which);
-  return listChanges(before)
-    .filter(({ id }) => !left.has(id))
-    .map((change) => ({ id: change.id, decided: asked.has(change.id), entry: ledgerFacts(before, change) }));
+  const ended: Ended[] = [];
+  for (const change of changes) {
+    if (left.has(change.id)) continue;
+    ended.push({ id: change.id, decided: asked.has(change.id), entry: ledgerFacts(before, change) });
+    yield;
+  }
+  return ended;
 }
 
 interface Act {

@@ -36,7 +36,10 @@ export class Queue {
   /** How many pieces are done before the one this person has waiting; null where none of theirs waits. */
   ahead(of: string): number | null {
     const place = this.#waiting.findIndex((one) => one.of === of);
-    return place < 0 ? null : place + this.#under.size;
+    if (place < 0) return null;
+    // Who has a piece under way has to wait for it with the next.
+    const before = this.#waiting.slice(0, place).filter((one) => !this.#under.has(one.of));
+    return new Set(before.map((one) => one.of)).size + this.#under.size;
   }
 
   /** How many pieces are done just now, and how many wait. */

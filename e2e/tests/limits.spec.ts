@@ -1,0 +1,53 @@
+import { expect, test } from '@playwright/test';
+import { strToU8, zipSync } from 'fflate';
+import type { Waiting } from '@tea-pencil/wire';
+import { signedIn, sheet } from '../support/people';
+import { held, press, startWith } from '../support/texts';
+
+/** What is too much is said where it is met, and takes nothing with it. */
+
+test('a paste that makes a paragraph too long is said and not made; writing goes on', async ({ browser }) => {
+  const page = await signedIn(browser, 'Tobias');
+  await page.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await startWith(page, 'Too long', 'Before.');
+  await press(page, 'End');
+  await page.evaluate(() => navigator.clipboard.writeText('tide '.repeat(10_001)));
+  await press(page, 'Control+v');
+  await expect(page.getByText('This is too much: a paragraph holds at most 50,000 letters; divide it.')).toBeVisible();
+  await page.keyboard.type(' After.');
+  await expect(sheet(page)).toHaveText('Before. After.');
+  expect((await held(page)).fair).toBe('Before. After.');
+  await page.context().close();
+});
+
+/** A file that takes some seconds to read: thirty thousand changes. */
+function longFile(): Buffer {
+  const names = 'xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"';
+  const piece = (k: number) =>
+    `<w:r><w:t xml:space="preserve">low water </w:t></w:r><w:ins w:author="Ann" w:date="2026-01-01T09:00:${String(k).padStart(2, '0')}Z"><w:r><w:t>mark </w:t></w:r></w:ins>`;
+  const paragraph = `<w:p>${Array.from({ length: 20 }, (_, k) => piece(k)).join('')}</w:p>`;
+  const document = `<w:document ${names}><w:body>${paragraph.repeat(1500)}</w:body></w:document>`;
+  return Buffer.from(zipSync({ 'word/document.xml': strToU8(document) }));
+}
+
+test('who brings a file in while others are read is told how many are before it', async ({ browser }) => {
+  const [page, ...others] = await Promise.all(['Alba', 'Tobias', 'Maren'].map((name) => signedIn(browser, name)));
+  await page!.goto('/');
+  const file = { name: 'Long.docx', mimeType: 'application/octet-stream', buffer: longFile() };
+  const read = [...others, ...others].map((other) =>
+    other.request.post('/api/manuscripts/import', { multipart: { file } }),
+  );
+  // Whose second file waits has the first one under way.
+  for (const other of others)
+    await expect(async () => {
+      const { ahead } = (await (await other.request.get('/api/manuscripts/import/waiting')).json()) as Waiting;
+      expect(ahead).not.toBeNull();
+    }).toPass({ intervals: [100] });
+  const chosen = { name: 'Tide tables.txt', mimeType: 'text/plain', buffer: Buffer.from('One line.') };
+  await page!.getByLabel('File to bring in').setInputFiles(chosen);
+  await expect(page!.getByText('“Tide tables.txt” waits: 2 files are read before it …')).toBeVisible();
+  await page!.waitForURL(/\/m\//);
+  await expect(sheet(page!)).toHaveText('One line.');
+  for (const answer of await Promise.all(read)) expect(answer.status()).toBe(201);
+  for (const one of [page!, ...others]) await one.context().close();
+});
