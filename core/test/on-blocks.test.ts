@@ -73,6 +73,9 @@ test('what cannot be carried out says so and changes nothing', () => {
       ),
     ),
   ).toThrow(/Letters/);
+  expect(on.try(Step.fromJSON(schema, { stepType: 'replace', from: 7, to: 6 }))).toMatch(/before it begins/);
+  for (const from of [-1, 100, 1e9])
+    expect(() => on.step(Step.fromJSON(schema, { stepType: 'replace', from, to: from }))).toThrow(RangeError);
   expect(on.now.eq(doc)).toBe(true);
   expect(on.addTo(new Transform(doc)).steps).toEqual([]);
 });

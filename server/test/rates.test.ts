@@ -1,21 +1,25 @@
 import { EventEmitter } from 'node:events';
 import type { Request, Response } from 'express';
 import { fewAtOnce } from '../src/http/shares';
-import { demoPerson, startServer, Visitor } from './support/server';
+import { demoPerson, ownDatabase, startServer, Visitor } from './support/server';
 
 /** How much one person may ask for, and the numbers that tell of it. */
 
 const token = 'only for those who keep it';
 
 test('who asks too often is told so, whichever process they ask; others are answered, and numbers tell of it', async () => {
-  const environment = { TEA_PENCIL_REQUESTS: '60', TEA_PENCIL_METRICS_TOKEN: token };
+  const environment = {
+    TEA_PENCIL_DATABASE_URL: await ownDatabase('rates'),
+    TEA_PENCIL_REQUESTS: '120',
+    TEA_PENCIL_METRICS_TOKEN: token,
+  };
   const one = await startServer(undefined, environment);
   const other = await startServer(undefined, environment);
   const ines = await demoPerson(one.address, 'ines');
   const maren = await demoPerson(one.address, 'maren');
   const statuses: number[] = [];
-  for (let i = 0; i < 62; i++) statuses.push((await ines.ask('GET', '/api/post')).status);
-  expect(statuses.indexOf(429)).toBeGreaterThan(50);
+  for (let i = 0; i < 125; i++) statuses.push((await ines.ask('GET', '/api/post')).status);
+  expect(statuses.indexOf(429)).toBeGreaterThan(110);
   const refused = await ines.ask('GET', '/api/post');
   expect([refused.status, refused.body.message]).toEqual([
     429,

@@ -72,6 +72,7 @@ export class OnBlocks implements Stepping {
    */
   try(step: Step): string | null {
     const { from, to } = reachOf(step);
+    if (from > to) return 'It ends before it begins.'; // moving it along would turn it round
     this.#goTo(from);
     // At least one block more on either side, and paragraphs at the ends, so that what is around a step is there too.
     do this.#back();

@@ -21,9 +21,14 @@ export function traceOf(problem: unknown): object {
 /** Something that went wrong, with what may be told of it: for the loggers of the parts. */
 export const wentWrong = (what: string, problem: unknown): object => ({ what, ...traceOf(problem) });
 
+/** What goes wrong again is said once in so long, in milliseconds, with how often it was: a house may be without its database for a night. */
+const pause = 60_000;
+
 /** The lines of one process. */
 export class Log implements LoggerService {
   readonly #out: Pino;
+  /** What went wrong lately, when that was said, and how often it has been since. */
+  readonly #said = new Map<string, { at: number; again: number }>();
 
   /** @param level from which on something is said */
   constructor(level: string, out: pino.DestinationStream = pino.destination({ fd: 2, sync: true })) {
@@ -34,7 +39,23 @@ export class Log implements LoggerService {
     const part = more.findLast((one) => typeof one === 'string');
     const line =
       message instanceof Error ? traceOf(message) : typeof message === 'string' ? { what: message } : message;
-    this.#out[level]({ part, ...(line as object) });
+    const again = this.#again(part, line as Record<string, unknown>);
+    if (again !== null) this.#out[level]({ part, ...(line as object), ...(again && { again }) });
+  }
+
+  /** How often the same has gone wrong since it was last said; null where that was just now. */
+  #again(part: unknown, { what, at, failure, code }: Record<string, unknown>): number | null {
+    if (!what || !at) return 0; // a line of its own
+    const key = JSON.stringify([part, what, failure, code]);
+    const now = Date.now();
+    const last = this.#said.get(key);
+    if (last && now - last.at < pause) {
+      last.again++;
+      return null;
+    }
+    if (this.#said.size > 200) this.#said.clear();
+    this.#said.set(key, { at: now, again: 0 });
+    return last?.again ?? 0;
   }
 
   fatal = (message: unknown, ...more: unknown[]) => this.#say('fatal', message, more);
