@@ -16,7 +16,7 @@ interface Limit {
  * Sign-ins by one address: guessing passwords is slowed down, whichever process is asked. Counted in PostgreSQL, and in
  * this process alone while the database is away.
  */
-const signIns = (requests: number): Limit => ({ points: Math.ceil(requests / 40), duration: 60 });
+const signIns: Limit = { points: 30, duration: 60 };
 /** Live connections that one person opens: every window has one, and opens it anew when it was lost. */
 const connections: Limit = { points: 300, duration: 60 };
 /**
@@ -62,10 +62,9 @@ export class Limits {
         tableName: 'rate_limits',
         tableCreated: true,
         keyPrefix,
-        inMemoryBlockOnConsumed: limit.points, // who is over it costs the database nothing more
         insuranceLimiter: new RateLimiterMemory(limit),
       });
-    this.#signIns = kept('sign-in', signIns(settings.requests));
+    this.#signIns = kept('sign-in', signIns);
     this.#requests = kept('request', { points: settings.requests, duration: 60 });
     this.#addresses = kept('address', { points: 5 * settings.requests, duration: 60 });
     this.#connections = kept('connection', connections);
