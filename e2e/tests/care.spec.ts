@@ -45,6 +45,7 @@ test('a file that cannot be read is refused with its name and the reason, and le
 
 test('a file dropped on the desk comes in', async ({ browser }) => {
   const page = await comeIn(browser, 'Alba');
+  await expect(page.getByRole('row').first()).toBeVisible(); // the desk is there, not what stands for it while it comes
   const data = await page.evaluateHandle(() => {
     const transfer = new DataTransfer();
     transfer.items.add(new File(['First line.\nSecond line.\n'], 'Dropped.txt', { type: 'text/plain' }));
