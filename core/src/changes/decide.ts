@@ -1,5 +1,6 @@
 import { Fragment, type Node } from 'prosemirror-model';
 import { StepMap, type Step, type Transform } from 'prosemirror-transform';
+import { atOnce } from '../manuscript/at-once.js';
 import type { ChangeId } from '../manuscript/signature.js';
 import { emit } from '../row/emit.js';
 import { OnBlocks } from '../row/on-blocks.js';
@@ -128,12 +129,7 @@ export function* decideInParts(
 }
 
 /** The same in one go. */
-export function decide(...what: Parameters<typeof decideInParts>): Transform {
-  const deciding = decideInParts(...what);
-  let state = deciding.next();
-  while (!state.done) state = deciding.next();
-  return state.value;
-}
+export const decide = (...what: Parameters<typeof decideInParts>): Transform => atOnce(decideInParts(...what));
 
 /** Whether two sets have something in common; the smaller one is gone through. */
 function holdsOne(a: ReadonlySet<ChangeId>, b: ReadonlySet<ChangeId>): boolean {

@@ -1,3 +1,4 @@
+import { atOnce } from './at-once.js';
 import { Fragment, type Mark, type Node, type NodeType } from 'prosemirror-model';
 import type { Loss } from './manuscript.js';
 import { isMarkName, reviewMarks, schema, type NodeName } from './schema.js';
@@ -367,12 +368,7 @@ export function* soundInParts(doc: Node, now: string): Generator<undefined, bool
 }
 
 /** Whether a document keeps to the schema and to the rules for changes; then there is nothing to mend. */
-export function isSound(doc: Node, now: string): boolean {
-  const looking = soundInParts(doc, now);
-  let state = looking.next();
-  while (!state.done) state = looking.next();
-  return state.value;
-}
+export const isSound = (doc: Node, now: string): boolean => atOnce(soundInParts(doc, now));
 
 /**
  * Reads a document that may be broken.

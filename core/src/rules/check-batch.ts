@@ -1,6 +1,7 @@
 import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import type { Mapping, Step } from 'prosemirror-transform';
 import { AttrStep, DocAttrStep, ReplaceAroundStep } from 'prosemirror-transform';
+import { atOnce } from '../manuscript/at-once.js';
 import { sameManuscript } from '../manuscript/canonical.js';
 import type { ChangeId } from '../manuscript/signature.js';
 import type { PersonId } from '../manuscript/people.js';
@@ -249,12 +250,7 @@ export function* checkInParts(
 }
 
 /** The same in one go. */
-export function checkBatch(...batch: Parameters<typeof checkInParts>): string | null {
-  const check = checkInParts(...batch);
-  let state = check.next();
-  while (!state.done) state = check.next();
-  return state.value;
-}
+export const checkBatch = (...batch: Parameters<typeof checkInParts>): string | null => atOnce(checkInParts(...batch));
 
 /** Whether what was touched is still a manuscript. */
 function harmIn({ after, apart }: Part): string | null {

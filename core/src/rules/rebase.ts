@@ -10,6 +10,7 @@ import {
   Transform,
   type Step,
 } from 'prosemirror-transform';
+import { atOnce } from '../manuscript/at-once.js';
 import { rangesOf } from '../row/maps.js';
 import { OnBlocks, reachOf } from '../row/on-blocks.js';
 
@@ -112,10 +113,7 @@ export function* carried(own: readonly Step[], others: readonly Step[], onto: No
 export function rebase(own: Transform, others: readonly Step[]): Transform {
   const theirs = new OnBlocks(own.before);
   for (const step of others) theirs.step(step);
-  const carrying = carried(own.steps, others, theirs.now);
-  let state = carrying.next();
-  while (!state.done) state = carrying.next();
   const again = new OnBlocks(theirs.now);
-  for (const step of state.value) again.step(step);
+  for (const step of atOnce(carried(own.steps, others, again.doc))) again.step(step);
   return again.addTo(new Transform(again.doc));
 }

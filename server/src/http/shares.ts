@@ -1,4 +1,5 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
+import type { Asker } from '../running/asker.js';
 
 /** How many requests of one person are answered side by side, and how many more wait; a page asks six at once. */
 const together = 6;
@@ -7,9 +8,6 @@ const waiting = 200;
 const tooMany = 'Too many requests come from you just now. Nothing was changed; try again in a minute.';
 const refuse = (response: Response): void =>
   void response.status(429).set('Retry-After', '60').json({ statusCode: 429, message: tooMany });
-
-/** A person, or an address where nobody is signed in. */
-export type Asker = { person: string } | { address: string };
 
 /** Says whether somebody may ask once more. */
 interface Rates {

@@ -2,7 +2,7 @@ import { Global, Injectable, Module } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { RateLimiterMemory, RateLimiterPostgres, type RateLimiterRes } from 'rate-limiter-flexible';
 import { DataSource } from 'typeorm';
-import type { Asker } from '../http/shares.js';
+import type { Asker } from './asker.js';
 import { Settings } from '../settings/settings.js';
 import { DatabaseModule } from '../database/database.module.js';
 
