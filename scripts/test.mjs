@@ -92,7 +92,7 @@ async function lawsAnew(aside) {
   console.log(`The laws with seed ${seed} (again with: LAWS_SEED=${seed} npm test -- core laws)`);
   const file = report('laws');
   rmSync(file, { force: true });
-  const args = ['--rootDir', 'core', '--config', path.join(root, 'jest.config.json'), '--runInBand', 'laws'];
+  const args = ['--rootDir', 'core', '--config', path.join(root, 'jest.config.json'), '--runInBand', '/laws|/correct'];
   const good = await run('jest/bin/jest.js', [...args, '--json', `--outputFile=${file}`], {
     env: { LAWS_SEED: seed },
     aside,

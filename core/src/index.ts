@@ -51,7 +51,7 @@ export { record } from './recording/record.js';
 export { ink } from './recording/ink.js';
 export { checkBatch, checkInParts, clockAllowance, offlineAllowance } from './rules/check-batch.js';
 export type { Intent, Sender } from './rules/check-batch.js';
-export { correct } from './rules/correct.js';
+export { correct, outright } from './rules/correct.js';
 export { carried, rebase } from './rules/rebase.js';
 
 // The commands of the editor.

@@ -1,7 +1,18 @@
 import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
 import type { Node } from 'prosemirror-model';
 import fc from 'fast-check';
-import { changeIds, checkBatch, decide, ink, record, schema, type Intent, type Sender } from '../src/index.js';
+import {
+  changeIds,
+  checkBatch,
+  decide,
+  ink,
+  outright,
+  record,
+  sameManuscript,
+  schema,
+  type Intent,
+  type Sender,
+} from '../src/index.js';
 import { authors, documentOf, plainly, recorded, someDocument, someEdit, stamps } from './support/editing.js';
 
 const now = '2026-11-10T10:00:00Z';
@@ -47,6 +58,66 @@ describe('what is refused', () => {
   });
   test('a change in somebody else’s name', () => {
     expect(check(typed(insertionBy('ben', 'c1')), 'pencil', 'ann')).toMatch(/somebody else/);
+  });
+  test('words under another’s name in passing, be they taken out again or marked so afterwards', () => {
+    const d = ben(); // “ low” is his, after “the”
+    const [own, his] = [insertionBy('ann', 'c1'), insertionBy('ben', 'b1')];
+    const put = (pos: number, words: string, mark = his) => stateOf(d).tr.insert(pos, schema.text(words, [mark]));
+    for (const intent of ['pencil', 'ink'] as const) {
+      expect(check(put(3, 'lie').delete(3, 6), intent, 'ann')).toMatch(/in passing/);
+      expect(check(put(3, 'lie', own).addMark(3, 6, his).delete(3, 6), intent, 'ann')).toMatch(/in passing/);
+      const note = schema.nodes.footnote!.create(
+        { kind: 'foot' },
+        schema.nodes.paragraph!.create(null, schema.text('lie')),
+        [his],
+      );
+      expect(
+        check(
+          stateOf(d)
+            .tr.insert(3, note)
+            .delete(3, 3 + note.nodeSize),
+          intent,
+          'ann',
+        ),
+      ).toMatch(/in passing/);
+      // His own words, taken out: they may come back where they stood and as they were, in pieces too.
+      expect(
+        check(
+          stateOf(d)
+            .tr.delete(4, 8)
+            .insert(4, schema.text(' low', [his])),
+          intent,
+          'ann',
+        ),
+      ).toBeNull();
+      const pieces = stateOf(d)
+        .tr.delete(4, 8)
+        .insert(4, schema.text(' w', [his]))
+        .delete(4, 6);
+      expect(check(pieces.insert(4, schema.text(' low', [his])), intent, 'ann')).toBeNull();
+      expect(
+        check(
+          stateOf(d)
+            .tr.delete(4, 8)
+            .insert(1, schema.text(' low', [his])),
+          intent,
+          'ann',
+        ),
+      ).not.toBeNull();
+    }
+  });
+  test('what was said in passing, left out, leads to the same text and is taken', () => {
+    const d = ben();
+    const own = insertionBy('ann', 'c1');
+    const lie = schema.text('lie', [insertionBy('ben', 'b1')]);
+    const tr = stateOf(d)
+      .tr.insert(3, lie)
+      .insert(6, schema.text('true', [own]))
+      .delete(3, 6);
+    expect(check(tr, 'pencil', 'ann')).toMatch(/in passing/);
+    const straight = outright(tr);
+    expect(sameManuscript(straight.doc, tr.doc)).toBe(true);
+    expect(checkBatch(d, straight.doc, straight.steps, straight.mapping, 'pencil', senderFor(d, 'ann'))).toBeNull();
   });
   test('a date in the future, or long past, or none', () => {
     expect(check(typed(insertionBy('ann', 'c1', '2026-11-10T11:00:00Z')), 'pencil', 'ann')).toMatch(/future/);

@@ -264,3 +264,35 @@ test('a highlight is no change and is cleared; the whole manuscript can be spoke
   await tobias.getByRole('button', { name: 'Clear' }).click();
   await expect(sheet(tobias).locator('.tint-sky')).toHaveCount(0);
 });
+
+test('mail goes to a new address once the link in the letter to it is opened, by whoever asked', async ({
+  browser,
+}) => {
+  const harbour = await comeIn(browser, 'Harbour');
+  const profile = async () => {
+    await harbour.getByRole('button', { name: /Harbour Office/ }).click();
+    await harbour.getByRole('menuitem', { name: 'Name and portrait' }).click();
+  };
+  await profile();
+  await harbour.getByLabel('Mail goes to').fill('watch@harbour.example');
+  await harbour.getByRole('button', { name: 'Keep' }).click();
+  await expect(harbour.getByText('A letter has gone to watch@harbour.example.')).toBeVisible();
+  await profile();
+  await expect(harbour.getByRole('dialog')).toContainText('Until it is, mail goes to harbour@harrow-press.example.');
+  await harbour.keyboard.press('Escape');
+
+  await harbour.goto('/post');
+  await harbour.getByRole('button', { name: 'Outbox' }).click();
+  await harbour.getByRole('button', { name: /Is this your address/ }).click();
+  const link = harbour.frameLocator('iframe').getByRole('link', { name: 'This is my address' });
+  const { pathname } = new URL((await link.getAttribute('href'))!);
+  // Somebody else who comes by the link confirms nothing.
+  const ines = await comeIn(browser, 'Ines', pathname);
+  await expect(ines.getByRole('heading', { name: 'This address is not confirmed' })).toBeVisible();
+  await harbour.goto(pathname);
+  await expect(harbour.getByRole('heading', { name: 'This is your address' })).toBeVisible();
+  await harbour.getByRole('link', { name: 'To the desk' }).click();
+  await profile();
+  await expect(harbour.getByLabel('Mail goes to')).toHaveValue('watch@harbour.example');
+  await expect(harbour.getByText('has not been opened yet')).toBeHidden();
+});

@@ -4,13 +4,14 @@ import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { NestFactory } from '@nestjs/core';
 import { ExpressAdapter, type NestExpressApplication } from '@nestjs/platform-express';
+import { getDataSourceToken } from '@nestjs/typeorm';
 import { DocumentBuilder, SwaggerModule } from '@nestjs/swagger';
 import compression from 'compression';
 import expressStaticGzip from 'express-static-gzip';
 import cluster from 'node:cluster';
 import express, { type Request, type Response } from 'express';
 import { AppModule } from './app.module.js';
-import { whyNoDatabase } from './database/migrating.js';
+import { alone, whyNoDatabase } from './database/migrating.js';
 import { loadDemo } from './demo/load.js';
 import { contentPolicy, screens } from './http/content-policy.js';
 import { ownHosts, underOwnNames } from './http/hosts.js';
@@ -42,7 +43,7 @@ async function main(environment: Environment): Promise<void> {
     logger: new Log(environment.TEA_PENCIL_LOG_LEVEL),
     abortOnError: false,
   });
-  if (environment.TEA_PENCIL_DEMO === '1') await loadDemo(app);
+  if (environment.TEA_PENCIL_DEMO === '1') await alone(app.get(getDataSourceToken()), () => loadDemo(app));
 
   const secure = !!environment.TEA_PENCIL_URL?.startsWith('https:');
   const session = sessions(databaseUrl, environment.TEA_PENCIL_SECRET, secure);

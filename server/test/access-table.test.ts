@@ -59,6 +59,7 @@ const bodies: Record<string, () => unknown> = {
   'POST /api/manuscripts/import': () => file('note.txt', 'A line.'),
   'PATCH /api/manuscripts/:id/view': () => ({ lenses: [] }),
   'PUT /api/manuscripts/:id/hue': () => ({ hue: 2 }),
+  'POST /api/me/mail': () => ({ token: 'nothing' }),
   'PUT /api/me/portrait': () => file('me.png', pixel),
   'PATCH /api/post': () => ({ read: true }),
   'PUT /api/post/kinds': () => Object.fromEntries(noticeKinds.map((kind) => [kind, 'post'])),
@@ -82,6 +83,7 @@ const bodies: Record<string, () => unknown> = {
 /** Routes of which even one who may gets something else than success, because there is no such thing. */
 const answers: Record<string, number> = {
   'GET /api/metrics': 404, // for whoever knows a token; rates.test.ts
+  'POST /api/me/mail': 404, // nothing was sent
   'PATCH /api/manuscripts/:id/outside/:person': 404,
   'GET /api/manuscripts/:id/ledger/:change/place': 404,
   'PUT /api/manuscripts/:id/threads/:thread/place': 400, // it is about the whole

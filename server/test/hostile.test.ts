@@ -98,7 +98,9 @@ test('a forged date or author cannot be brought in by steps that undo one anothe
   for (const attrs of [{ author: ines.id }, { date: '2031-01-01T00:00:00Z' }]) {
     const id = `passing-${Object.keys(attrs)[0]}`;
     const passing = m.state.tr.insert(3, schema.text('x', [mark('insertion', { ...attrs, change: id })])).delete(3, 4);
-    await m.send(passing, 'pencil'); // in the end nothing was changed, so it may be taken in
+    const answer = await m.send(passing, 'pencil');
+    if (attrs.author) expect(answer.refused).toMatch(/in passing/);
+    else expect(answer.taken).toBe(true); // in the end nothing was changed, so it may be taken in
     await new Promise((resolve) => setTimeout(resolve, 100));
     const again = m.state.tr.insert(3, schema.text('x', [mark('insertion', { ...attrs, change: id })]));
     expect((await m.send(again, 'pencil')).refused).toMatch(/somebody else|future/);
@@ -336,4 +338,38 @@ test('what is sent in the name of another’s window throws nothing out of it', 
   expect(plainText(writer.doc)).toMatch(/mine .*kept /);
   forger.close();
   writer.close();
+});
+
+test('a past version ends where a batch ends: what was only on the way there is shown to nobody', async () => {
+  const before = await held();
+  const m = await new Editor(maren, wrack).open();
+  const on = m.version;
+  const words = m.state.tr
+    .insertText('A whole lie, for a moment. ', 1)
+    .delete(1, 28)
+    .insertText('Three ', 1)
+    .insertText('words ', 7);
+  const own = mark('insertion', { change: 'three-words' });
+  const steps = words.steps.map(
+    (step) =>
+      JSON.parse(
+        JSON.stringify(step.toJSON()).replace(
+          /"type":"text"/g,
+          `"type":"text","marks":[${JSON.stringify(own.toJSON())}]`,
+        ),
+      ) as object,
+  );
+  const answer = await m.ask('submit', { version: on, steps, intent: 'pencil', client: m.client });
+  expect(answer).toMatchObject({ taken: true, version: on + steps.length });
+  const at = async (version: number) =>
+    (await ines.ask<{ version: number; doc: object }>('GET', `/api/manuscripts/${wrack}/versions/${version}`)).body;
+  for (let version = on; version <= on + steps.length; version++) {
+    const { version: end, doc } = await at(version);
+    expect([version, end]).toEqual([version, version < on + steps.length ? on : version]);
+    expect(JSON.stringify(doc)).not.toContain('A whole lie');
+  }
+  expect(canonical(schema.nodeFromJSON((await at(on)).doc))).toEqual(before.text);
+  const listed = listChanges(schema.nodeFromJSON((await at(on + steps.length)).doc)).map(({ id }) => id);
+  expect(listed).toContain('three-words');
+  m.close();
 });

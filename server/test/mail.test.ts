@@ -126,3 +126,55 @@ test('while a mail is on its way nothing is locked, and of what was read meanwhi
   expect(about()).toHaveLength(1);
   await database.end();
 });
+
+/** What the links hold in the letters that ask whether an address is its reader’s; so many at least. */
+const tokensTo = async (address: string, least: number) => {
+  const texts = () => received.filter(({ to }) => to === address).map(({ data }) => data.replace(/=\n/g, ''));
+  const tokens = () => texts().flatMap((text) => /\/confirm\/([\w-]+)/.exec(text)?.[1] ?? []);
+  for (let i = 0; tokens().length < least && i < 80; i++) await new Promise((resolve) => setTimeout(resolve, 50));
+  return tokens();
+};
+
+test('mail goes to no address before its owner has opened the link that was sent there', async () => {
+  const alba = await demoPerson(server.address, 'alba');
+  const ines = await demoPerson(server.address, 'ines');
+  const mine = async () =>
+    (await alba.ask<{ me: { mail: string | null; askedMail: string | null } }>('GET', '/api/me')).body.me;
+  const former = 'alba@harrow-press.example';
+  const wanted = 'alba@shore.example';
+  expect((await alba.ask('PATCH', '/api/me', { mail: wanted })).status).toBe(204);
+  expect(await mine()).toMatchObject({ mail: former, askedMail: wanted });
+  const [token = '', ...more] = await tokensTo(wanted, 1);
+  expect(token).toMatch(/^[\w-]{30,}$/);
+  expect(more).toEqual([]);
+
+  // Until then the former one holds; somebody else’s link, or half of one, confirms nothing.
+  expect((await ines.ask('POST', '/api/me/mail', { token })).status).toBe(404);
+  expect((await alba.ask('POST', '/api/me/mail', { token: token.slice(1) })).status).toBe(404);
+  expect(await mine()).toMatchObject({ mail: former, askedMail: wanted });
+  expect((await alba.ask('POST', '/api/me/mail', { token })).status).toBe(204);
+  expect(await mine()).toMatchObject({ mail: wanted, askedMail: null });
+  expect((await alba.ask('POST', '/api/me/mail', { token })).status).toBe(404); // it holds once
+
+  // A link that is three days old holds no more; asked again, the newest holds and the one before does not.
+  await alba.ask('PATCH', '/api/me', { mail: former });
+  const [old] = await tokensTo(former, 1);
+  const database = new Client({ connectionString: url });
+  await database.connect();
+  await database.query(`UPDATE asked_mail SET asked_at = now() - interval '73 hours'`);
+  await database.end();
+  expect((await alba.ask('POST', '/api/me/mail', { token: old })).status).toBe(404);
+  await alba.ask('PATCH', '/api/me', { mail: former });
+  const [, fresh] = await tokensTo(former, 2);
+  expect((await alba.ask('POST', '/api/me/mail', { token: old })).status).toBe(404);
+  expect((await alba.ask('POST', '/api/me/mail', { token: fresh })).status).toBe(204);
+
+  // Nobody has an address written to again and again, and one that is taken away gets nothing.
+  const answers: number[] = [];
+  for (let i = 0; i < 6; i++)
+    answers.push((await ines.ask('PATCH', '/api/me', { mail: 'stranger@shore.example' })).status);
+  expect(answers).toEqual([204, 204, 204, 204, 204, 429]);
+  expect((await alba.ask('PATCH', '/api/me', { mail: 'stranger@shore.example' })).status).toBe(429);
+  expect((await ines.ask('PATCH', '/api/me', { mail: null })).status).toBe(204);
+  expect((await ines.ask<{ me: object }>('GET', '/api/me')).body.me).toMatchObject({ mail: null, askedMail: null });
+});

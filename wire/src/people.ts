@@ -14,6 +14,8 @@ export interface Account extends Person {
 export interface Self extends Account {
   /** Where mail goes. */
   mail: string | null;
+  /** An address they have named, to which mail goes once they have opened the link that was sent there. */
+  askedMail: string | null;
 }
 
 /** Someone a manuscript knows: a member with a role, or an author it only names. */
@@ -22,6 +24,8 @@ export interface Colleague extends Account {
   hue: number;
   /** Who of the people with accounts this is, as a keeper has said of someone a file names. */
   matchedTo: string | null;
+  /** Whether someone whom only a file names is called like one of the members. */
+  looksLikeMember: boolean;
   /** Whether a keeper has been asked who this is. */
   asked: boolean;
 }

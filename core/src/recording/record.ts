@@ -17,6 +17,7 @@ import { schema } from '../manuscript/schema.js';
 import { align, type Alignment, type Item } from '../row/align.js';
 import { emit } from '../row/emit.js';
 import { bring, keep, type Target } from '../row/plan.js';
+import { between, isTable, ownOpening } from '../row/beside-table.js';
 import { about, dropProperty, entriesOf, pushEntry, setNow } from '../row/entries.js';
 import { carryOver, type Laid } from '../row/carry-over.js';
 import { stripped } from '../row/stripped.js';
@@ -257,26 +258,8 @@ class Recording {
   }
 }
 
-const isTable = (target: Target | undefined) => target?.node.type.name === 'table';
-
-/** An opening between a new table and the old one whose place it takes; it goes whatever is decided. */
-function between(signature: Signature): Target {
-  const { openingInserted, openingDeleted } = schema.marks;
-  const paragraph = schema.nodes.paragraph.create(null, null, [
-    openingInserted!.create(signature),
-    openingDeleted!.create(signature),
-  ]);
-  return { kind: 'opening', text: '', node: paragraph, source: null, marks: paragraph.marks, attrs: paragraph.attrs };
-}
-
 const hasOtherMarks = (token: Token, { change }: Signature) =>
   token.node.marks.some((mark) => /^opening/.test(mark.type.name) && mark.attrs.change !== change);
-
-/** A paragraph of its own after a new table, where the next one is itself pending and may go without the table. */
-function ownOpening(next: Token, signature: Signature | null): Target {
-  const node = next.node.type.create(next.node.attrs);
-  return bring(next, node, signature ? [schema.marks.openingInserted.create(signature)] : []);
-}
 
 /** The words that an edit takes away from pending insertions, by change. */
 function insertedGone({ items }: Alignment, gone = new Map<ChangeId, string>()): Map<ChangeId, string> {

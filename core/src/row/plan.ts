@@ -29,7 +29,7 @@ export const keep = (
 ): Target => ({ kind: source.kind, text: source.text, node: source.node, source, marks, attrs });
 
 /** A token that comes. */
-export const bring = ({ kind, text }: Token, node: Node, marks: readonly Mark[]): Target => ({
+export const bring = ({ kind, text }: Pick<Token, 'kind' | 'text'>, node: Node, marks: readonly Mark[]): Target => ({
   kind,
   text,
   node,

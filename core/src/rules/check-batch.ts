@@ -12,6 +12,7 @@ import { withoutAuthor } from '../reading/readings.js';
 import { alignApart, type Alignment, type Item } from '../row/align.js';
 import type { Apart } from '../row/touched.js';
 import type { Token } from '../row/row.js';
+import { bringsForeignWords } from './passing.js';
 
 /** What a batch of steps is meant to be. Anchors are set by the server itself. */
 export type Intent = 'pencil' | 'ink';
@@ -50,6 +51,7 @@ const anchorsOf = (token: Token) => token.node.marks.filter(({ type }) => type =
 const isRefastened = (before: Token, after: Token) =>
   anchorsOf(before).sort().join() !== anchorsOf(after).sort().join();
 const newWithMarks = 'New words bear somebody else’s marks.';
+const inPassing = 'Words stand under somebody else’s name in passing.';
 const refastened = 'The anchors of comments cannot be changed this way.';
 
 /** Whether every new mark of one's own bears an id, author and date that the rules allow. */
@@ -246,7 +248,7 @@ export function* checkInParts(
     if (wrong) return wrong;
     yield;
   }
-  return null;
+  return (yield* bringsForeignWords(before, steps, mapping, sender.author)) ? inPassing : null;
 }
 
 /** The same in one go. */

@@ -1,20 +1,20 @@
-import { Mark } from 'prosemirror-model';
-import type { Transform } from 'prosemirror-transform';
+import { Fragment, Mark, Slice } from 'prosemirror-model';
+import { ReplaceStep, Transform } from 'prosemirror-transform';
 import { decideToken, type Judge } from '../changes/verdict.js';
-import type { ChangeId, Stamp } from '../manuscript/signature.js';
-import type { PersonId } from '../manuscript/people.js';
+import { signatureOf, type ChangeId, type Signature, type Stamp } from '../manuscript/signature.js';
 import type { Properties } from '../manuscript/properties.js';
 import { reviewMarks, schema, type ReviewMarkName } from '../manuscript/schema.js';
-import { align, type Alignment } from '../row/align.js';
+import { align, alignApart, type Alignment } from '../row/align.js';
 import { emit } from '../row/emit.js';
 import { bring, keep, type Plan, type Target } from '../row/plan.js';
+import { between, isTable, ownOpening } from '../row/beside-table.js';
 import { deletionName, insertionName, markBy, type Token } from '../row/row.js';
 
 const isReview = (mark: Mark) => reviewMarks.has(mark.type.name);
 
 /** One batch being brought back within the rules. All that has to be recorded for that is one change. */
 class Correction {
-  #signature: { change: ChangeId; author: PersonId; date: string } | null = null;
+  #signature: Signature | null = null;
   /** What letters with these marks bear when they are the author's; thousands of them share their marks. */
   readonly #letters = new Map<readonly Mark[], readonly Mark[]>();
   constructor(readonly stamp: Stamp) {}
@@ -22,9 +22,13 @@ class Correction {
   #isOwn = (mark: Mark) => isReview(mark) && mark.attrs.author === this.stamp.author;
   #isOthers = (mark: Mark) => isReview(mark) && mark.attrs.author !== this.stamp.author;
 
-  #mark(name: ReviewMarkName): Mark {
+  #signed(): Signature {
     const { author, date, newChange } = this.stamp;
-    return schema.marks[name].create((this.#signature ??= { change: newChange(), author, date }));
+    return (this.#signature ??= { change: newChange(), author, date });
+  }
+
+  #mark(name: ReviewMarkName): Mark {
+    return schema.marks[name].create(this.#signed());
   }
 
   /** A token's looks without what the author would change about them, as a text to compare. */
@@ -82,13 +86,52 @@ class Correction {
 
   plan({ after: region, items }: Alignment): Plan {
     const previous = new Map(region.row.map((token, i) => [token, region.row[i - 1]]));
-    const targets = items.flatMap(({ before, after, inside }): Target[] => {
-      if (!after) return before ? this.#restored(before) : [];
-      if (!before) return [this.#brought(after)];
-      const target = this.#kept(before, after, previous.get(after));
-      return [inside ? { ...target, inside: [this.plan(inside)] } : target];
-    });
+    const targets: Target[] = [];
+    /** A table that has come back; what comes goes before it, for the opening after it belongs to it. */
+    let table: Target | null = null;
+    const put = (target: Target) => {
+      const last = targets.at(-1);
+      if (isTable(last) && target.kind === 'block') targets.push(between(this.#signed()));
+      else if (isTable(last) && target.kind === 'opening') target = this.#behind(last, target, targets);
+      targets.push(target);
+    };
+    const putTable = () => {
+      if (table) put(table);
+      table = null;
+    };
+    for (const { before, after, inside } of items) {
+      if (before && after) {
+        putTable();
+        const target = this.#kept(before, after, previous.get(after));
+        put(inside ? { ...target, inside: [this.plan(inside)] } : target);
+      } else if (after) put(this.#brought(after));
+      else if (before) {
+        putTable();
+        for (const target of this.#restored(before))
+          if (isTable(target)) table = target;
+          else put(target);
+      }
+    }
+    putTable();
     return { region, targets };
+  }
+
+  /**
+   * The opening behind a table: it comes and goes with that only. Where it is pending otherwise, by somebody else, a
+   * paragraph of its own stands between them.
+   */
+  #behind(table: Target, opening: Target, targets: Target[]): Target {
+    const along = new Set(table.marks.map(({ attrs }) => attrs.change as ChangeId));
+    const unfit = (mark: Mark) => /^opening/.test(mark.type.name) && !along.has(mark.attrs.change as ChangeId);
+    if (opening.marks.some((mark) => this.#isOthers(mark) && unfit(mark))) {
+      const own = markBy(table.marks, 'insertion', this.stamp.author);
+      const signature = own ? signatureOf(own) : this.#signed();
+      targets.push(ownOpening(opening, signature));
+      return opening;
+    }
+    return opening.marks.some(unfit)
+      ? { ...opening, marks: opening.marks.filter((mark) => !this.#isOwn(mark) || !unfit(mark)) }
+      : opening;
   }
 }
 
@@ -102,5 +145,22 @@ class Correction {
  */
 export function correct(tr: Transform, stamp: Stamp): Transform {
   emit(tr, new Correction(stamp).plan(align(tr.before, tr.doc, tr.mapping)));
+  return tr;
+}
+
+/** A batch that leads from the same text to the same, and says nothing in passing: whole blocks are put for others. */
+export function outright({ before, doc, mapping }: Transform): Transform {
+  const tr = new Transform(before);
+  const blocks = ({ doc: text, from, to }: Alignment['before']): [number, number] => [
+    text.resolve(from).index(0),
+    text.resolve(to).indexAfter(0),
+  ];
+  for (const part of [...alignApart(before, doc, mapping)].reverse()) {
+    const [first, end] = blocks(part.before);
+    const now = doc.children.slice(...blocks(part.after));
+    const start = before.children.slice(0, first).reduce((size, block) => size + block.nodeSize, 0);
+    const size = before.children.slice(first, end).reduce((all, block) => all + block.nodeSize, 0);
+    tr.step(new ReplaceStep(start, start + size, new Slice(Fragment.fromArray(now), 0, 0)));
+  }
   return tr;
 }

@@ -11,12 +11,24 @@ export class PersonRow {
   @Index({ unique: true }) @Column('text', { nullable: true }) login: string | null;
   @Column('text', { name: 'password_hash', nullable: true, select: false }) passwordHash: string | null;
   @Column('text', { nullable: true }) note: string | null;
-  /** Where mail goes; told to nobody but its owner. */
+  /** What is the same in names that look alike. */
+  @Column('text', { select: false, default: '' }) look: string;
+  /** Where mail goes, as its owner has confirmed; told to nobody else. */
   @Column('text', { nullable: true, select: false }) mail: string | null;
   /** Names the picture they have set, if they have set one. */
   @Column('text', { nullable: true }) portrait: string | null;
   /** Which kinds of notices come to them, and which of these by mail too; null: all. */
   @Column('jsonb', { name: 'notice_kinds', nullable: true, select: false }) noticeKinds: NoticeChoice | null;
+}
+
+/** An address that someone has named for mail, until a link that was sent to it is opened. */
+@Entity('asked_mail')
+export class AskedMailRow {
+  @PrimaryColumn('text', { name: 'person_id' }) personId: string;
+  @Column('text') mail: string;
+  /** SHA-256 of what the link holds. */
+  @Column('bytea', { name: 'token_hash' }) tokenHash: Buffer;
+  @Column('timestamptz', { name: 'asked_at' }) askedAt: Date;
 }
 
 @Entity('manuscripts')
@@ -65,6 +77,8 @@ export class StepRow {
   @Column('text', { nullable: true }) author: string | null;
   @Column('text') intent: LoggedIntent;
   @Column('text') client: string;
+  /** Whether it is the last of its batch: what is between was checked by nobody. */
+  @Column('boolean', { default: true }) ends: boolean;
   @Column('timestamptz', { default: () => 'now()' }) at: Date;
 }
 
@@ -218,6 +232,7 @@ export class FactRow {
 
 export const entities = [
   PersonRow,
+  AskedMailRow,
   ManuscriptRow,
   MemberRow,
   NamedPersonRow,

@@ -2,6 +2,7 @@ import { Node } from 'prosemirror-model';
 import { Step } from 'prosemirror-transform';
 import type { QueryRunner } from 'typeorm';
 import { rangesOf, schema } from '@tea-pencil/core';
+import { lookOf } from '../names/names.js';
 import { keepSummary, summaryOf } from './kept-text.js';
 
 /** What a migration works out of the texts that are there already. */
@@ -32,6 +33,15 @@ export async function fillRanges(runner: QueryRunner): Promise<void> {
       ],
     );
   }
+}
+
+/** What names look like that were kept before that was. */
+export async function fillLooks(runner: QueryRunner): Promise<void> {
+  const people: { id: string; name: string }[] = await runner.query('SELECT id, name FROM people');
+  await runner.query(
+    'UPDATE people SET look = one.look FROM unnest($1::text[], $2::text[]) AS one (id, look) WHERE people.id = one.id',
+    [people.map(({ id }) => id), people.map(({ name }) => lookOf(name))],
+  );
 }
 
 /** A step that cannot be read moves nothing: it is left out when the text is opened. */

@@ -27,15 +27,25 @@ export function whyNoDatabase(problem: unknown): string | null {
   );
 }
 
+/** Does something while no other process does it: they wait. */
+export async function alone<T>(database: DataSource, act: () => Promise<T>): Promise<T> {
+  const runner = database.createQueryRunner();
+  try {
+    await runner.query('SELECT pg_advisory_lock($1)', [lock]);
+    return await act();
+  } finally {
+    await runner.query('SELECT pg_advisory_unlock($1)', [lock]).catch(() => undefined);
+    await runner.release();
+  }
+}
+
 /**
  * Runs the migrations that are due, in one process at a time, and without the limits of time of other statements.
  * @throws NotThisVersion where the database has been brought further by a later version: nothing in it is touched
  */
 export async function migrate(options: DataSourceOptions): Promise<void> {
   const database = await new DataSource({ ...options, extra: { max: 2 } } as DataSourceOptions).initialize();
-  const alone = database.createQueryRunner();
-  try {
-    await alone.query('SELECT pg_advisory_lock($1)', [lock]);
+  const bringUp = async () => {
     const [{ there }] = await database.query<[{ there: boolean }]>(
       `SELECT to_regclass('migrations') IS NOT NULL AS there`,
     );
@@ -46,8 +56,10 @@ export async function migrate(options: DataSourceOptions): Promise<void> {
         'This database was used by a later version of Tea Pencil. Start that one, or give this one another database; nothing was changed.',
       );
     await database.runMigrations();
+  };
+  try {
+    await alone(database, bringUp);
   } finally {
-    await alone.release();
-    await database.destroy(); // and with its connection the lock
+    await database.destroy();
   }
 }

@@ -1,5 +1,5 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
-import { fillRanges, fillSummaries } from './filling.js';
+import { fillLooks, fillRanges, fillSummaries } from './filling.js';
 
 export class FirstTables1764000000000 implements MigrationInterface {
   name = 'FirstTables1764000000000';
@@ -295,6 +295,37 @@ export class Room1764600000000 implements MigrationInterface {
   }
 }
 
+/** Nothing is forged: where batches end, names that look alike, addresses that are confirmed. */
+export class Standing1764700000000 implements MigrationInterface {
+  name = 'Standing1764700000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      ALTER TABLE steps ADD COLUMN ends boolean NOT NULL DEFAULT true;
+      ALTER TABLE people ADD COLUMN look text NOT NULL DEFAULT '';
+      CREATE INDEX people_look ON people (look);
+      CREATE TABLE asked_mail (
+        person_id text PRIMARY KEY REFERENCES people ON DELETE CASCADE, mail text NOT NULL, token_hash bytea NOT NULL,
+        asked_at timestamptz NOT NULL
+      );
+      -- Nobody has confirmed these: whose they are, says so in the profile. Those of the demo are made up.
+      INSERT INTO asked_mail SELECT id, mail, '', now() FROM people WHERE mail IS NOT NULL AND note IS NULL;
+      UPDATE people SET mail = NULL WHERE note IS NULL;
+    `);
+    await fillLooks(runner);
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query(`
+      UPDATE people SET mail = asked_mail.mail FROM asked_mail WHERE id = person_id AND people.mail IS NULL;
+      DROP TABLE asked_mail;
+      DROP INDEX people_look;
+      ALTER TABLE people DROP COLUMN look;
+      ALTER TABLE steps DROP COLUMN ends;
+    `);
+  }
+}
+
 export const migrations = [
   FirstTables1764000000000,
   Decisions1764100000000,
@@ -303,4 +334,5 @@ export const migrations = [
   Reviewing1764400000000,
   Talk1764500000000,
   Room1764600000000,
+  Standing1764700000000,
 ];

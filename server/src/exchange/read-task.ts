@@ -12,6 +12,7 @@ import {
   type Thread,
 } from '@tea-pencil/core';
 import { keptText, type KeptText } from '../database/kept-text.js';
+import { initialsFromFile, nameFromFile } from '../names/names.js';
 import { withIds } from './ids.js';
 
 /** Reads a file in a thread of its own, so that a large or hostile one never stops the server. */
@@ -34,7 +35,8 @@ export async function readFile({ bytes, format }: FileToRead): Promise<ReadFile>
     // Nobody a file names is ever taken for someone with an account.
     const outside: Person[] = [];
     const { doc, people, threads } = withIds(manuscript, (person) => {
-      const added = { ...person, id: nanoid(12) };
+      const name = nameFromFile(person.name);
+      const added = { name, initials: initialsFromFile(person.initials, name), id: nanoid(12) };
       outside.push(added);
       return added.id;
     });

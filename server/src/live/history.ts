@@ -32,6 +32,15 @@ export class History {
     );
   }
 
+  /** The newest version up to one at which a batch ends; what is between was checked by nobody and is shown to nobody. */
+  async endUpTo(manuscript: string, version: number): Promise<number> {
+    const [row] = await this.database.query<{ version: number }[]>(
+      'SELECT version FROM steps WHERE manuscript_id = $1 AND version < $2 AND ends ORDER BY version DESC LIMIT 1',
+      [manuscript, version],
+    );
+    return row ? row.version + 1 : 0;
+  }
+
   /** The text as it was at a version: the newest checkpoint up to it, and the steps since. */
   async textAt(manuscriptId: string, version: number): Promise<Node> {
     const checkpoint = await this.database

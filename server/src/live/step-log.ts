@@ -40,21 +40,23 @@ export class Behind extends Error {}
 /** Steps, the changes that are new in them, and whose edit was the last, in one statement. */
 const appending = `
   WITH kept AS (
-    INSERT INTO steps (manuscript_id, version, step, ranges, author, intent, client)
-    SELECT $1, $2 + n - 1, step, ranges::int[], author, intent, client
-    FROM unnest($3::jsonb[], $4::text[], $5::text[], $6::text[], $7::text[]) WITH ORDINALITY
-      AS one (step, ranges, author, intent, client, n)
+    INSERT INTO steps (manuscript_id, version, step, ranges, author, intent, client, ends)
+    SELECT $1, $2 + n - 1, step, ranges::int[], author, intent, client, ends
+    FROM unnest($3::jsonb[], $4::text[], $5::text[], $6::text[], $7::text[], $8::bool[]) WITH ORDINALITY
+      AS one (step, ranges, author, intent, client, ends, n)
   ), touched AS (
-    UPDATE manuscripts SET touched_at = now(), touched_by = $8 WHERE id = $1
+    UPDATE manuscripts SET touched_at = now(), touched_by = $9 WHERE id = $1
   )
   INSERT INTO changes (manuscript_id, change_id, author, date)
-  SELECT $1, * FROM unnest($9::text[], $10::text[], $11::text[]) ON CONFLICT DO NOTHING`;
+  SELECT $1, * FROM unnest($10::text[], $11::text[], $12::text[]) ON CONFLICT DO NOTHING`;
 
 /** The ranges of a step's map as PostgreSQL writes an array. */
 const rangesText = (step: Step) => `{${rangesOf(step.getMap()).join()}}`;
 
 function columns(batches: readonly Batch[]): unknown[] {
-  const steps = batches.flatMap(({ steps: all, ...batch }) => all.map((step) => ({ step, ...batch })));
+  const steps = batches.flatMap(({ steps: all, ...batch }) =>
+    all.map((step, i) => ({ step, ends: i === all.length - 1, ...batch })),
+  );
   const fresh = batches.flatMap((batch) => [...(batch.fresh ?? [])]);
   return [
     steps.map(({ step }) => JSON.stringify(step.toJSON())),
@@ -62,6 +64,7 @@ function columns(batches: readonly Batch[]): unknown[] {
     steps.map(({ author }) => author),
     steps.map(({ intent }) => intent),
     steps.map(({ client }) => client),
+    steps.map(({ ends }) => ends),
     batches.at(-1)?.author,
     fresh.map(([id]) => id),
     fresh.map(([, { author }]) => author),

@@ -49,14 +49,14 @@ export class ManuscriptsController {
     this.live.changed(id, 'people');
   }
 
-  /** The text as it was, rebuilt from the log. */
+  /** The text as it was where a batch ended, rebuilt from the log. */
   @Get(':id/versions/:version')
   async version(
     @ValidId('id') id: string,
     @Param('version', new JoiPipe(versionSchema)) version: string,
-  ): Promise<{ doc: object }> {
-    const doc = await this.manuscripts.textAt(id, Number(version));
-    if (!doc) throw new NotFoundException('The text has no such version.');
-    return { doc: doc.toJSON() as object };
+  ): Promise<{ version: number; doc: object }> {
+    const text = await this.manuscripts.textAt(id, Number(version));
+    if (!text) throw new NotFoundException('The text has no such version.');
+    return { version: text.version, doc: text.doc.toJSON() as object };
   }
 }

@@ -11,6 +11,7 @@ import { History } from '../live/history.js';
 import { keptText, type KeptText } from '../database/kept-text.js';
 import { jsonOf } from '../live/packing.js';
 import { StepLog } from '../live/step-log.js';
+import { lookOf } from '../names/names.js';
 import { PeopleService } from '../people/people.service.js';
 import { keepThreads } from '../threads/read-threads.js';
 import { ThreadsService } from '../threads/threads.service.js';
@@ -57,10 +58,12 @@ export class ManuscriptsService {
     await this.database.getRepository(ManuscriptRow).update(id, settings);
   }
 
-  /** The text as it was at a version; null where there is no such version. */
-  async textAt(id: string, version: number): Promise<Node | null> {
+  /** The text as it was where a batch ended, at or last before a version; null where there is no such version. */
+  async textAt(id: string, version: number): Promise<{ version: number; doc: Node } | null> {
     const text = await this.authority.text(id);
-    return text && version <= text.version ? this.history.textAt(id, version) : null;
+    if (!text || version > text.version) return null;
+    const end = await this.history.endUpTo(id, version);
+    return { version: end, doc: await this.history.textAt(id, end) };
   }
 
   create(owner: string, title: string): Promise<string> {
@@ -81,7 +84,8 @@ export class ManuscriptsService {
     const id = nanoid(12);
     await this.database.transaction(async (manager) => {
       const { title, note = '', losses = [] } = about;
-      for (const person of outside) await manager.insert(PersonRow, { ...person, login: null });
+      for (const person of outside)
+        await manager.insert(PersonRow, { ...person, look: lookOf(person.name), login: null });
       await manager.insert(ManuscriptRow, { id, title, note, losses, touchedBy: owner });
       await manager.insert(MemberRow, { manuscriptId: id, personId: owner, role: 'keeper', hue: 0 });
       const named = people.filter((person) => person.id !== owner);

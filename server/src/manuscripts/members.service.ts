@@ -4,6 +4,7 @@ import { DataSource } from 'typeorm';
 import { initialsOf } from '@tea-pencil/core';
 import type { Outsider, Role } from '@tea-pencil/wire';
 import { MemberRow, NamedPersonRow, PersonRow } from '../database/entities.js';
+import { lookOf, nameKept, wrongWithName } from '../names/names.js';
 import { PeopleService } from '../people/people.service.js';
 import { Notices } from '../post/notices.js';
 
@@ -72,8 +73,12 @@ export class MembersService {
       const is = colleagues.find(({ id }) => id === matchedTo);
       if (!is?.role) throw new BadRequestException('Only one of the manuscript’s people can be who wrote this.');
     }
+    const called = name && nameKept(name);
+    const wrong = called && wrongWithName(called);
+    if (wrong) throw new BadRequestException(wrong);
     await this.database.transaction(async (manager) => {
-      if (name) await manager.update(PersonRow, personId, { name, initials: initialsOf(name) });
+      if (called)
+        await manager.update(PersonRow, personId, { name: called, look: lookOf(called), initials: initialsOf(called) });
       await manager.update(NamedPersonRow, key, { asked: true, ...(matchedTo !== undefined && { matchedTo }) });
     });
   }

@@ -27,6 +27,7 @@ import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
 import { Broadcasting } from '../live/broadcasting.js';
 import { Me } from '../policy/guard.js';
 import { Limits } from '../running/limits.js';
+import { ConfirmingService } from './confirming.service.js';
 import { PeopleService } from './people.service.js';
 
 const signInSchema = Joi.object({
@@ -44,6 +45,7 @@ const selfSchema = Joi.object({
 }).min(1);
 /** The largest file that is taken as a portrait, in bytes. */
 const largestPortrait = 2 * 1024 * 1024;
+const confirmSchema = Joi.object({ token: Joi.string().min(1).max(100).required() });
 const demoSchema = Joi.object({ person: idSchema.required() });
 
 @ApiTags('people')
@@ -51,6 +53,7 @@ const demoSchema = Joi.object({ person: idSchema.required() });
 export class PeopleController {
   constructor(
     private readonly people: PeopleService,
+    private readonly confirming: ConfirmingService,
     private readonly live: Broadcasting,
     private readonly limits: Limits,
   ) {}
@@ -107,8 +110,19 @@ export class PeopleController {
     @Me() id: string,
     @ValidBody(selfSchema) body: { name?: string; initials?: string; mail?: string | null },
   ): Promise<void> {
-    await this.people.change(id, body);
+    const { mail, ...names } = body;
+    if (Object.keys(names).length) await this.people.change(id, names);
+    const self = mail === undefined ? null : await this.people.self(id);
+    if (self && mail !== undefined) await this.confirming.ask(self, mail);
     await this.#tellOf(id);
+  }
+
+  /** Confirms an address with what the letter to it held. */
+  @Post('me/mail')
+  @HttpCode(204)
+  @Describes(confirmSchema)
+  confirm(@Me() id: string, @ValidBody(confirmSchema) { token }: { token: string }): Promise<void> {
+    return this.confirming.confirm(id, token);
   }
 
   @Put('me/portrait')

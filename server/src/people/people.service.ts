@@ -1,13 +1,18 @@
-import { BadRequestException, Injectable, NotFoundException } from '@nestjs/common';
+import { BadRequestException, ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource, InjectRepository } from '@nestjs/typeorm';
 import { hash, verify } from '@node-rs/argon2';
 import { nanoid } from 'nanoid';
-import { DataSource, In, IsNull, Not, Repository } from 'typeorm';
+import { DataSource, In, IsNull, Not, Repository, type EntityManager } from 'typeorm';
 import { initialsOf } from '@tea-pencil/core';
 import type { Account, Colleague, Self } from '@tea-pencil/wire';
 import { FactRow, MemberRow, NamedPersonRow, PersonRow, PortraitRow } from '../database/entities.js';
 import { pictureFile } from '../pictures/picture-file.js';
 import { Settings } from '../settings/settings.js';
+import { ConfirmingService } from './confirming.service.js';
+import { lookOf, nameKept, wrongWithName } from '../names/names.js';
+
+/** The number under which PostgreSQL holds the lock of names: "name" in letters. */
+const naming = 0x6e616d65;
 
 @Injectable()
 export class PeopleService {
@@ -18,6 +23,7 @@ export class PeopleService {
     @InjectRepository(FactRow) private readonly facts: Repository<FactRow>,
     @InjectDataSource() private readonly database: DataSource,
     private readonly settings: Settings,
+    private readonly confirming: ConfirmingService,
   ) {}
 
   /** The id of the person with that login and password, or null. Takes as long for a login that does not exist. */
@@ -36,7 +42,7 @@ export class PeopleService {
   async self(id: string): Promise<Self | null> {
     const person = await this.people.findOneBy({ id });
     const more = await this.people.findOne({ where: { id }, select: { id: true, mail: true } });
-    return person && { ...person, mail: more?.mail ?? null };
+    return person && { ...person, mail: more?.mail ?? null, askedMail: await this.confirming.asked(id) };
   }
 
   /** Everyone with an account, by name. */
@@ -46,7 +52,8 @@ export class PeopleService {
     const id = nanoid(12);
     const passwordHash = await hash(password);
     const initials = initialsOf(name);
-    await this.people.insert({ id, name, initials, login: login.toLowerCase(), passwordHash, note, mail });
+    const look = lookOf(name);
+    await this.people.insert({ id, name, look, initials, login: login.toLowerCase(), passwordHash, note, mail });
     return id;
   }
 
@@ -56,18 +63,42 @@ export class PeopleService {
     const named = await this.named.findBy({ manuscriptId });
     const ids = [...members, ...named].map(({ personId }) => personId);
     const people = await this.people.find({ where: { id: In(ids) }, order: { name: 'ASC' } });
+    const looks = new Set(members.map(({ personId }) => lookOf(people.find(({ id }) => id === personId)?.name ?? '')));
     return people.map((person) => {
       const member = members.find(({ personId }) => personId === person.id);
       const name = named.find(({ personId }) => personId === person.id);
       const { matchedTo = null, asked = true } = name ?? {};
-      return { ...person, role: member?.role ?? null, hue: (member ?? name)!.hue, matchedTo, asked };
+      const looksLikeMember = !member && !person.login && !matchedTo && looks.has(lookOf(person.name));
+      return { ...person, role: member?.role ?? null, hue: (member ?? name)!.hue, matchedTo, asked, looksLikeMember };
     });
   }
 
-  /** Someone's name and initials, as they read everywhere, in what was written before too; and where mail goes. */
-  async change(id: string, change: { name?: string; initials?: string; mail?: string | null }): Promise<void> {
-    const initials = change.initials ?? (change.name && initialsOf(change.name));
-    await this.people.update(id, { ...change, ...(initials && { initials }) });
+  /**
+   * Someone's name and initials, as they read everywhere, in what was written before too.
+   * @throws BadRequestException for a name that cannot be read, ConflictException for one that is taken for another's
+   */
+  async change(id: string, change: { name?: string; initials?: string }): Promise<void> {
+    const name = change.name === undefined ? undefined : nameKept(change.name);
+    const wrong = (name !== undefined && wrongWithName(name)) || (change.initials && wrongWithName(change.initials));
+    if (wrong) throw new BadRequestException(wrong);
+    const initials = change.initials ?? (name && initialsOf(name));
+    await this.database.transaction(async (manager) => {
+      if (name) await this.#free(manager, id, name);
+      await manager.update(PersonRow, id, { ...(name && { name, look: lookOf(name) }), ...(initials && { initials }) });
+    });
+  }
+
+  /** Whether a person may be called so: nobody with an account, and nobody in their manuscripts, looks the same. */
+  async #free(manager: EntityManager, id: string, name: string): Promise<void> {
+    await manager.query('SELECT pg_advisory_xact_lock($1)', [naming]);
+    const [taken] = await manager.query<unknown[]>(
+      `SELECT 1 FROM people AS other WHERE look = $2 AND id <> $1 AND (login IS NOT NULL OR EXISTS (
+         SELECT 1 FROM named_people AS named JOIN members USING (manuscript_id)
+         WHERE named.person_id = other.id AND members.person_id = $1 AND named.matched_to IS DISTINCT FROM $1))
+       LIMIT 1`,
+      [id, lookOf(name)],
+    );
+    if (taken) throw new ConflictException('Somebody here is called so, or so much like it that one reads the same.');
   }
 
   /** Sets a picture as someone's portrait. */

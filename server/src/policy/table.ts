@@ -18,6 +18,7 @@ export const routes: Readonly<Record<string, Access>> = {
   'POST /api/sign-out': 'signed in',
   'GET /api/me': 'anyone', // null for one who is not signed in
   'PATCH /api/me': 'signed in',
+  'POST /api/me/mail': 'signed in', // one's own address, with what was sent there
   'PUT /api/me/portrait': 'signed in',
   'DELETE /api/me/portrait': 'signed in',
   'GET /api/people/:person/portrait': 'signed in',

@@ -1,4 +1,10 @@
-import { Injectable, Logger, type OnModuleDestroy, type OnModuleInit } from '@nestjs/common';
+import {
+  Injectable,
+  Logger,
+  ServiceUnavailableException,
+  type OnModuleDestroy,
+  type OnModuleInit,
+} from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import nodemailer from 'nodemailer';
@@ -24,8 +30,11 @@ interface Claim {
   unread: string[];
 }
 
+/** Who a letter goes to. */
+export type Addressee = Pick<PersonRow, 'id' | 'name' | 'mail'>;
+
 interface Ready {
-  person: PersonRow;
+  person: Addressee;
   letter: Letter;
 }
 
@@ -126,6 +135,22 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
     if (!notices.length || !person?.mail) return null;
     const names = await namesIn(manager, notices);
     return { person, letter: letterOf(notices, (id) => names.get(id) ?? 'someone', this.settings.home) };
+  }
+
+  /**
+   * Sends one letter at once, to an address that need not be its reader's yet.
+   * @throws ServiceUnavailableException when it cannot be handed over
+   */
+  async write(person: Addressee, letter: Letter): Promise<void> {
+    const ready = { person, letter };
+    let sent: Buffer | null;
+    try {
+      sent = await this.#send(ready);
+    } catch (problem) {
+      this.#logger.warn(wentWrong('a letter could not be sent', problem));
+      throw new ServiceUnavailableException('Mail cannot be sent to this address just now. Please try again later.');
+    }
+    if (sent) await this.database.getRepository(OutboxRow).insert({ ...kept(ready), raw: sent });
   }
 
   /** Hands a letter to the server for mail; without one, what would have been handed over. */

@@ -12,6 +12,6 @@ import { PostService } from './post.service.js';
   imports: [DatabaseModule, DecisionsModule, LiveModule, PolicyModule],
   controllers: [PostController],
   providers: [PostService, Notices, Mailer],
-  exports: [Notices],
+  exports: [Mailer, Notices],
 })
 export class PostModule {}

@@ -17,6 +17,8 @@ interface Limit {
  * this process alone while the database is away.
  */
 const signIns: Limit = { points: 30, duration: 60 };
+/** Letters that ask whether an address is somebody's: of one person, and to one address, whoever asks. */
+const letters: Limit = { points: 5, duration: 3600 };
 /** Live connections that one person opens: every window has one, and opens it anew when it was lost. */
 const connections: Limit = { points: 300, duration: 60 };
 /**
@@ -50,6 +52,7 @@ export class Limits {
   readonly #requests: RateLimiterPostgres;
   readonly #addresses: RateLimiterPostgres;
   readonly #connections: RateLimiterPostgres;
+  readonly #letters: RateLimiterPostgres;
   readonly #messages = messages.map((limit) => new RateLimiterMemory(limit));
   readonly #messagesOfOne = new RateLimiterMemory(messagesOfOne);
 
@@ -68,6 +71,7 @@ export class Limits {
     this.#requests = kept('request', { points: settings.requests, duration: 60 });
     this.#addresses = kept('address', { points: 5 * settings.requests, duration: 60 });
     this.#connections = kept('connection', connections);
+    this.#letters = kept('letter', letters);
   }
 
   /** Whether somebody may ask for something once more; behind one address there may be several. */
@@ -76,6 +80,11 @@ export class Limits {
 
   /** Whether a person may open one more live connection. */
   mayConnect = (person: string): Promise<boolean> => allowed(this.#connections, person);
+
+  /** Whether a person may have a letter sent to an address that is not known to be theirs. */
+  async mayWrite(person: string, address: string): Promise<boolean> {
+    return (await allowed(this.#letters, person)) && (await allowed(this.#letters, address.toLowerCase()));
+  }
 
   maySignIn = (address: string): Promise<boolean> => allowed(this.#signIns, address);
 

@@ -51,7 +51,8 @@ function known({ people, ...info }: Info): ManuscriptInfo {
   return {
     ...info,
     people: people.map((person) => {
-      const { name, initials, hue, portrait, id } = people.find((one) => one.id === person.matchedTo) ?? person;
+      const { initials, hue, portrait, id, ...is } = people.find((one) => one.id === person.matchedTo) ?? person;
+      const name = is.looksLikeMember ? `${is.name} (from the file)` : is.name;
       return { ...person, name, initials, hue, portrait, is: id, calledInFile: person.name };
     }),
   };

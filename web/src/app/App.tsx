@@ -13,6 +13,7 @@ import { Themed } from '../theme/mode';
 // The first page needs no editor: what does is fetched when somebody goes there, and from the desk a moment before.
 const fetchManuscript = () => import('../manuscript/Manuscript');
 const Manuscript = lazy(fetchManuscript);
+const Confirm = lazy(() => import('../people/Confirm'));
 const PostPage = lazy(() => import('../post/PostPage'));
 
 const queries = new QueryClient({
@@ -46,6 +47,7 @@ export function App() {
                 <Route path="/sign-in" element={<SignIn />} />
                 <Route path="/" element={<SignedIn children={<Desk onLaid={fetchManuscript} />} />} />
                 <Route path="/post" element={<SignedIn children={<PostPage />} />} />
+                <Route path="/confirm/:token" element={<SignedIn children={<Confirm />} />} />
                 <Route path="/m/:id/:page?" element={<SignedIn children={<Manuscript />} />} />
                 <Route
                   path="*"

@@ -2,7 +2,7 @@ import { sendableSteps } from 'prosemirror-collab';
 import type { Node } from 'prosemirror-model';
 import type { EditorState, Transaction } from 'prosemirror-state';
 import { Transform, type Step } from 'prosemirror-transform';
-import { checkBatch, correct, rebase, type Intent, type Stamp } from '@tea-pencil/core';
+import { checkBatch, correct, outright, rebase, type Intent, type Stamp } from '@tea-pencil/core';
 import { intentOf } from './intents';
 
 /** What is written and not kept yet, as the server takes it: in batches of one intent each. */
@@ -44,16 +44,21 @@ export function corrected(base: Node, batches: readonly Batch[], stamp: Stamp): 
   let doc = base;
   let left = [...batches];
   for (let batch = left.shift(); batch; batch = left.shift()) {
-    const tr = madeOf(doc, batch.steps);
+    let tr = madeOf(doc, batch.steps);
     const { intent } = batch;
-    if (intent === 'pencil' && checkBatch(doc, tr.doc, tr.steps, tr.mapping, intent, sender)) {
+    const isWrong = () => checkBatch(doc, tr.doc, tr.steps, tr.mapping, intent, sender) !== null;
+    if (intent === 'pencil' && isWrong()) {
       const n = tr.steps.length;
       correct(tr, stamp);
       changed = true;
       // What was written after it goes on top of the correction.
       const before = tr.docs[n] ?? tr.doc;
-      const later = rebaseAll(before, left, tr.steps.slice(n));
-      left = later;
+      left = rebaseAll(before, left, tr.steps.slice(n));
+    }
+    // What is right in the end and was not on the way there goes without the way.
+    if ((changed || intent === 'ink') && isWrong()) {
+      tr = outright(tr);
+      changed = true;
     }
     if (tr.steps.length) right.push({ steps: [...tr.steps], intent });
     doc = tr.doc;

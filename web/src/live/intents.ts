@@ -8,6 +8,7 @@ import {
   ink,
   isMove,
   keptSpaces,
+  outright,
   record,
   removedWords,
   tidyCome,
@@ -58,8 +59,22 @@ function asUndo(state: EditorState, tr: Transaction, { me, mayInk }: Writer): Tr
     if (!checkBatch(state.doc, tr.doc, tr.steps, tr.mapping, intent, sender)) return tr.setMeta('intent', intent);
   }
   correct(tr, { author: me, date: toDate(new Date()), newChange: () => nanoid(12) });
-  const wrong = checkBatch(state.doc, tr.doc, tr.steps, tr.mapping, 'pencil', sender);
-  return wrong ? null : tr.setMeta('intent', 'pencil');
+  for (const all of [tr, undoneOutright(state, tr)])
+    if (!checkBatch(state.doc, all.doc, all.steps, all.mapping, 'pencil', sender))
+      return all.setMeta('intent', 'pencil');
+  return null;
+}
+
+/** Under which prosemirror-history keeps what an undo leaves to be undone; it has no name for it that others may use. */
+const historyMeta = 'history$';
+
+/** An undo that comes to the same and brings nothing back that it takes out again. */
+function undoneOutright(state: EditorState, undo: Transaction): Transaction {
+  const { tr } = state;
+  for (const step of outright(undo).steps) tr.step(step);
+  tr.setSelection(undo.selection.getBookmark().resolve(tr.doc));
+  if (undo.scrolledIntoView) tr.scrollIntoView();
+  return tr.setMeta(historyMeta, undo.getMeta(historyMeta));
 }
 
 /** The edit as a change of its own. */

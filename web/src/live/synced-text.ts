@@ -289,9 +289,10 @@ export class SyncedText<Shown extends Synced> {
     this.#carried = false;
     const right = corrected(this.#base!, batches, this.stamp());
     if (!right) return;
-    if (batches.length === 1) {
+    const [was, is] = [batches[0]!.steps, right[0]?.steps ?? []];
+    if (batches.length === 1 && was.every((step, i) => step === is[i])) {
       const { tr } = state!;
-      for (const step of right[0]!.steps.slice(batches[0]!.steps.length)) tr.step(step);
+      for (const step of is.slice(was.length)) tr.step(step);
       this.#stand(state!.apply(tr.setMeta('intent', 'pencil').setMeta('addToHistory', false)));
     } else this.#writeAgain(right);
   }

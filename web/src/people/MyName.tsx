@@ -1,4 +1,4 @@
-import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
+import { Box, Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField, Typography } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useRef } from 'react';
@@ -13,7 +13,7 @@ export function MyName({ me, onClose }: { me: Self; onClose(): void }) {
   const { enqueueSnackbar } = useSnackbar();
   const files = useRef<HTMLInputElement>(null);
   const { register, handleSubmit, formState } = useForm({
-    defaultValues: { name: me.name, initials: me.initials, mail: me.mail ?? '' },
+    defaultValues: { name: me.name, initials: me.initials, mail: me.askedMail ?? me.mail ?? '' },
   });
   const doing = async (act: () => Promise<unknown>): Promise<boolean> => {
     try {
@@ -25,8 +25,17 @@ export function MyName({ me, onClose }: { me: Self; onClose(): void }) {
       return false;
     }
   };
-  const keep = handleSubmit(async ({ mail, ...values }) => {
-    if (await doing(() => request('PATCH', '/me', { ...values, mail: mail.trim() || null }))) onClose();
+  /** Names an address: mail goes there once the link in a letter to it has been opened. */
+  const ask = (mail: string | null) => async () => {
+    await request('PATCH', '/me', { mail });
+    if (mail && mail !== me.mail)
+      enqueueSnackbar(`A letter has gone to ${mail}. Open the link in it, and your mail comes there.`);
+  };
+  const keep = handleSubmit(async ({ mail: typed, ...values }) => {
+    const mail = typed.trim() || null;
+    const isNew = mail !== (me.askedMail ?? me.mail);
+    if (!(await doing(() => request('PATCH', '/me', values)))) return;
+    if (!isNew || (await doing(ask(mail)))) onClose();
   });
   const { name, initials, mail } = formState.errors;
   return (
@@ -90,6 +99,15 @@ export function MyName({ me, onClose }: { me: Self; onClose(): void }) {
             error={!!mail}
             helperText={mail?.message ?? 'Nobody else sees it. Left empty, no mail comes.'}
           />
+          {me.askedMail && (
+            <Typography variant="body2" role="status" sx={{ mt: 1 }}>
+              The link in the letter to {me.askedMail} has not been opened yet. Until it is,{' '}
+              {me.mail ? `mail goes to ${me.mail}.` : 'no mail comes.'}{' '}
+              <Button size="small" color="inherit" onClick={() => void doing(ask(me.askedMail))}>
+                Send it again
+              </Button>
+            </Typography>
+          )}
         </DialogContent>
         <DialogActions>
           <Button color="inherit" onClick={onClose}>
