@@ -29,6 +29,7 @@ export async function connected(url) {
   const client = new pg.Client({ connectionString: url });
   try {
     await client.connect();
+    await client.query(`SET TIME ZONE 'UTC'`); // so that times read the same wherever they are compared
   } catch (problem) {
     throw new Sentence(`The database cannot be reached (${problem.code ?? problem.message}). Nothing was changed.`);
   }
@@ -41,7 +42,6 @@ export async function connected(url) {
  * @returns {Promise<Record<string, { rows: string, sum: string }>>}
  */
 export async function contentsOf(client) {
-  await client.query(`SET TIME ZONE 'UTC'`);
   const { rows: tables } = await client.query(
     `SELECT tablename AS name FROM pg_tables WHERE schemaname = 'public' ORDER BY 1`,
   );

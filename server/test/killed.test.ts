@@ -9,8 +9,13 @@ import { Writer } from './support/writer';
 
 /**
  * What was acknowledged is there, once, whatever is killed in mid-typing: a server process, and PostgreSQL itself. The
- * writers are the screen's own live text; they notice a pause at most.
+ * writers are the screen's own live text; they notice a pause at most. `npm run faults` does it as often, and with as many
+ * writers, as one wants.
  */
+const rounds = Number(process.env.FAULTS_ROUNDS ?? 0);
+const asked = process.env.FAULTS_WRITERS;
+const limit = (standard: number) => standard + 20_000 * rounds;
+const letters = 'abcdefghijklmnopqrst';
 
 const pause = (time: number) => new Promise((resolve) => setTimeout(resolve, time));
 
@@ -25,8 +30,8 @@ async function typing(server: Running, howMany: number) {
   let over = false;
   const all = writers.map(async (writer, k) => {
     while (!over) {
-      writer.type(`${'abcdefgh'[k]}${typed[k]!++};`);
-      await pause(12 + 5 * k);
+      writer.type(`${letters[k]}${typed[k]!++};`);
+      await pause((asked ? 250 : 12) + 5 * k);
     }
   });
   return {
@@ -38,19 +43,19 @@ async function typing(server: Running, howMany: number) {
     async end() {
       over = true;
       await Promise.all(all);
-      for (const writer of writers) await writer.until(() => !writer.text.hasUnkept(), 40_000);
+      for (const writer of writers) await writer.until(() => !writer.text.hasUnkept(), 60_000);
       const late = await new Writer(ines, id).until();
       const text = plainText(late.doc);
       late.close();
       for (const writer of writers) writer.close();
       const words = writers.map((_, k) =>
-        [...text.matchAll(new RegExp(`${'abcdefgh'[k]}(\\d+);`, 'g'))].map(([, n]) => Number(n)),
+        [...text.matchAll(new RegExp(`${letters[k]}(\\d+);`, 'g'))].map(([, n]) => Number(n)),
       );
       return {
         words,
         typed,
         notTaken: writers.flatMap(({ notTaken }) => notTaken),
-        rest: text.replace(/[a-h]\d+;/g, ''),
+        rest: text.replace(/[a-t]\d+;/g, ''),
       };
     },
   };
@@ -58,30 +63,34 @@ async function typing(server: Running, howMany: number) {
 
 const counted = (n: number) => Array.from({ length: n }, (_, i) => i);
 
-test('kill -9 of one of two server processes, eight times: nothing is lost and nothing comes twice', async () => {
-  const server = await startServer(undefined, { TEA_PENCIL_PROCESSES: '2' });
-  const workers = () =>
-    execFileSync('pgrep', ['-P', String(server.process.pid)], { encoding: 'utf8' })
-      .trim()
-      .split('\n')
-      .map(Number);
-  const work = await typing(server, 4);
-  const killed = new Set<number>();
-  for (let round = 0; round < 8; round++) {
-    await pause(500 + round * 70);
-    const living = workers().filter((pid) => !killed.has(pid));
-    const pid = living[round % living.length]!;
-    killed.add(pid);
-    process.kill(pid, 'SIGKILL');
-  }
-  await pause(1500);
-  const { words, typed, notTaken, rest } = await work.end();
-  expect(killed.size).toBe(8);
-  expect(words).toEqual(typed.map(counted));
-  expect([notTaken, rest]).toEqual([[], '']);
-  expect(workers().length).toBeGreaterThan(0);
-  await server.stop();
-}, 120_000);
+test(
+  'kill -9 of one of two server processes, eight times: nothing is lost and nothing comes twice',
+  async () => {
+    const server = await startServer(undefined, { TEA_PENCIL_PROCESSES: '2' });
+    const workers = () =>
+      execFileSync('pgrep', ['-P', String(server.process.pid)], { encoding: 'utf8' })
+        .trim()
+        .split('\n')
+        .map(Number);
+    const work = await typing(server, Number(asked ?? 4));
+    const killed = new Set<number>();
+    for (let round = 0; round < (rounds || 8); round++) {
+      await pause(500 + (round % 8) * 70);
+      const living = workers().filter((pid) => !killed.has(pid));
+      const pid = living[round % living.length]!;
+      killed.add(pid);
+      process.kill(pid, 'SIGKILL');
+    }
+    await pause(1500);
+    const { words, typed, notTaken, rest } = await work.end();
+    expect(killed.size).toBe(rounds || 8);
+    expect(words).toEqual(typed.map(counted));
+    expect([notTaken, rest]).toEqual([[], '']);
+    expect(workers().length).toBeGreaterThan(0);
+    await server.stop();
+  },
+  limit(120_000),
+);
 
 test('a server that has lost a connection just now ends when it is told to', async () => {
   const url = await ownDatabase('ending');
@@ -98,76 +107,80 @@ test('a server that has lost a connection just now ends when it is told to', asy
   expect(stopped).toBe('ended');
 }, 30_000);
 
-test('kill -9 of PostgreSQL itself, four times: what was acknowledged is there, the rest is kept when it is back', async () => {
-  const home = mkdtempSync(path.join(tmpdir(), 'tea-pencil-killed-'));
-  const keeper = spawn(process.execPath, [path.join(__dirname, 'support/own-database.mjs'), home], {
-    stdio: ['ignore', 'pipe', 'ignore'],
-  });
-  const url = await new Promise<string>((resolve) => {
-    let said = '';
-    keeper.stdout.on('data', (data: Buffer) => {
-      said += data.toString();
-      const found = /postgres:\/\/\S+/.exec(said);
-      if (found) resolve(found[0]);
+test(
+  'kill -9 of PostgreSQL itself, four times: what was acknowledged is there, the rest is kept when it is back',
+  async () => {
+    const home = mkdtempSync(path.join(tmpdir(), 'tea-pencil-killed-'));
+    const keeper = spawn(process.execPath, [path.join(__dirname, 'support/own-database.mjs'), home], {
+      stdio: ['ignore', 'pipe', 'ignore'],
     });
-  });
-  const server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url });
-  const work = await typing(server, 3);
-  const kept = async () => {
-    const client = new Client({ connectionString: url });
-    client.on('error', () => undefined);
-    await client.connect();
-    const { rows } = await client.query<{ pid: string; n: string }>(
-      `SELECT split_part(pg_read_file('postmaster.pid'), chr(10), 1) AS pid, (SELECT count(*) FROM steps) AS n`,
-    );
-    await client.end();
-    return { pid: Number(rows[0]!.pid), steps: Number(rows[0]!.n) };
-  };
-  let kills = 0;
-  for (let round = 0; round < 4; round++) {
-    await pause(600 + round * 110);
-    const { pid } = await kept();
-    const acknowledged = Math.max(...work.acknowledged());
-    process.kill(pid, 'SIGKILL');
-    kills++;
-    // Until it is back, nothing is acknowledged; then all that was is there.
-    for (;;) {
-      const now = await kept().catch(() => null);
-      if (now) {
-        expect(now.steps).toBeGreaterThanOrEqual(acknowledged);
-        break;
+    const url = await new Promise<string>((resolve) => {
+      let said = '';
+      keeper.stdout.on('data', (data: Buffer) => {
+        said += data.toString();
+        const found = /postgres:\/\/\S+/.exec(said);
+        if (found) resolve(found[0]);
+      });
+    });
+    const server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url });
+    const work = await typing(server, Number(asked ?? 3));
+    const kept = async () => {
+      const client = new Client({ connectionString: url });
+      client.on('error', () => undefined);
+      await client.connect();
+      const { rows } = await client.query<{ pid: string; n: string }>(
+        `SELECT split_part(pg_read_file('postmaster.pid'), chr(10), 1) AS pid, (SELECT count(*) FROM steps) AS n`,
+      );
+      await client.end();
+      return { pid: Number(rows[0]!.pid), steps: Number(rows[0]!.n) };
+    };
+    let kills = 0;
+    for (let round = 0; round < (rounds || 4); round++) {
+      await pause(600 + (round % 4) * 110);
+      const { pid } = await kept();
+      const acknowledged = Math.max(...work.acknowledged());
+      process.kill(pid, 'SIGKILL');
+      kills++;
+      // Until it is back, nothing is acknowledged; then all that was is there.
+      for (;;) {
+        const now = await kept().catch(() => null);
+        if (now) {
+          expect(now.steps).toBeGreaterThanOrEqual(acknowledged);
+          break;
+        }
+        await pause(100);
       }
-      await pause(100);
     }
-  }
-  await pause(1500);
-  const { words, typed, notTaken, rest } = await work.end();
-  expect(kills).toBe(4);
-  expect(words).toEqual(typed.map(counted));
-  expect([notTaken, rest]).toEqual([[], '']);
+    await pause(1500);
+    const { words, typed, notTaken, rest } = await work.end();
+    expect(kills).toBe(rounds || 4);
+    expect(words).toEqual(typed.map(counted));
+    expect([notTaken, rest]).toEqual([[], '']);
 
-  // It stands still: whoever asks is told so before long, and all goes on after.
-  const { pid } = await kept();
-  const all = [
-    pid,
-    ...execFileSync('pgrep', ['-P', String(pid)], { encoding: 'utf8' })
-      .trim()
-      .split('\n')
-      .map(Number),
-  ];
-  for (const one of all) process.kill(one, 'SIGSTOP');
-  const told = await Promise.race([work.ines.ask('GET', '/api/manuscripts'), pause(25_000)]);
-  for (const one of all) process.kill(one, 'SIGCONT');
-  expect(told).toMatchObject({
-    status: 503,
-    body: { message: expect.stringMatching(/database does not answer just now/) },
-  });
-  for (let i = 0; i < 50 && (await work.ines.ask('GET', '/api/manuscripts')).status !== 200; i++) await pause(100);
-  expect((await work.ines.ask('GET', '/api/manuscripts')).status).toBe(200);
+    // It stands still: whoever asks is told so before long, and all goes on after.
+    const { pid } = await kept();
+    const all = [
+      pid,
+      ...execFileSync('pgrep', ['-P', String(pid)], { encoding: 'utf8' })
+        .trim()
+        .split('\n')
+        .map(Number),
+    ];
+    for (const one of all) process.kill(one, 'SIGSTOP');
+    const told = await Promise.race([work.ines.ask('GET', '/api/manuscripts'), pause(25_000)]);
+    for (const one of all) process.kill(one, 'SIGCONT');
+    expect(told).toMatchObject({
+      status: 503,
+      body: { message: expect.stringMatching(/database does not answer just now/) },
+    });
+    for (let i = 0; i < 50 && (await work.ines.ask('GET', '/api/manuscripts')).status !== 200; i++) await pause(100);
+    expect((await work.ines.ask('GET', '/api/manuscripts')).status).toBe(200);
 
-  await server.stop();
-  const ended = new Promise((resolve) => keeper.once('exit', resolve));
-  keeper.kill('SIGTERM');
-  await ended;
-  rmSync(home, { recursive: true, force: true });
-}, 180_000);
+    await server.stop();
+    const ended = new Promise((resolve) => keeper.once('exit', resolve));
+    keeper.kill('SIGTERM');
+    await ended;
+    rmSync(home, { recursive: true, force: true });
+  },
+  limit(180_000),
+);
