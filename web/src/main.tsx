@@ -11,6 +11,7 @@ import './theme/talk.css';
 import './theme/remark.css';
 import './theme/talk-pages.css';
 import './theme/app.css';
+import './theme/narrow.css';
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
 import { StrictMode } from 'react';

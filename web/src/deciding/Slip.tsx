@@ -82,6 +82,7 @@ export function Slip({ change, together, otherEnd, warning, left, top, threads, 
       role="dialog"
       aria-label={`Change by ${name}`}
       elevation={0}
+      className="slip"
       sx={{
         position: 'absolute',
         left,

@@ -39,17 +39,13 @@ function Strip({ entry }: { entry: DeskLine }) {
   );
 }
 
-const columns = '1.1fr 280px 120px 220px 190px';
-
 function Row({ entry, me }: { entry: DeskLine; me: string }) {
   const { id, title, note, pending, openThreads, owed, role, touchedAt, touchedBy, touchedByName } = entry;
   return (
     <Box
       role="row"
+      className="desk-row"
       sx={{
-        display: 'grid',
-        gridTemplateColumns: columns,
-        gap: '0 20px',
         alignItems: 'baseline',
         p: '13px 10px',
         borderBottom: '1px solid',
@@ -109,10 +105,8 @@ function Head() {
   return (
     <Box
       role="row"
+      className="desk-row desk-head"
       sx={{
-        display: 'grid',
-        gridTemplateColumns: columns,
-        gap: '0 20px',
         p: '4px 10px',
         borderBottom: '1px solid',
         borderColor: 'text.primary',
@@ -187,7 +181,7 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
         {me.data && <MyMenu me={me.data} />}
       </header>
       <Box component="main" sx={{ maxWidth: 1240, mx: 'auto', p: '28px 20px' }}>
-        <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, mb: 3 }}>
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: '8px 16px', mb: 3 }}>
           <Typography component="h1" sx={{ fontFamily: textFont, fontSize: 28, fontWeight: 600 }}>
             Manuscripts
           </Typography>

@@ -6,7 +6,7 @@ import { createContext, useContext, useMemo, useRef, useState, type MouseEvent }
  */
 
 /** What opens over the page and takes the keyboard for a while. */
-const over = '.MuiPopover-root, .MuiDialog-root';
+const over = '.MuiPopover-root, .MuiDialog-root, .MuiDrawer-root';
 
 export class FocusRule {
   #last: HTMLElement | null = null;

@@ -6,6 +6,7 @@ import { useLedger } from '../api/queries';
 import { useDecide } from '../deciding/use-deciding';
 import { OneOfMany } from '../kit/ErrorBoundary';
 import { Message } from '../kit/Message';
+import { useWidth } from '../kit/width';
 import { useDrawn, useLooking, useOpened } from '../opened/opened';
 import { surroundingsOf, talkOf } from '../reviewing/talk-of';
 import { useReviewed } from '../reviewing/use-reviewing';
@@ -78,13 +79,15 @@ export function Ledger(props: Props) {
   const pending = useMemo(() => rows.flatMap((row) => (row.pending ? [row.id] : [])), [rows]);
   const left = pending.filter((id) => chosen.has(id));
 
+  const rowHeight = useWidth() === 'phone' ? 122 : 37; // as a card, or a line
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => scroller.current,
-    estimateSize: (i) => ('row' in lines[i]! ? 37 : 30),
+    estimateSize: (i) => ('row' in lines[i]! ? rowHeight : 30),
     overscan: 12,
     initialOffset: () => scroll.current,
   });
+  useEffect(() => virtual.measure(), [virtual, rowHeight]);
   useEffect(() => {
     const element = scroller.current;
     if (!element) return;
@@ -196,7 +199,7 @@ function Heading({
   const { doc } = useDrawn();
   const count = (test: (row: Row) => boolean) => rows.filter(test).length;
   return (
-    <Box sx={{ display: 'flex', alignItems: 'center', gap: 2, py: 1.5 }}>
+    <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: '4px 16px', py: 1.5 }}>
       <Box component="h1" sx={{ fontSize: 15, fontWeight: 600, m: 0 }}>
         {rows.length} {rows.length === 1 ? 'change' : 'changes'}
       </Box>

@@ -1,18 +1,20 @@
 import { Box, Button, ToggleButton, ToggleButtonGroup, Tooltip } from '@mui/material';
 import { memo, useSyncExternalStore } from 'react';
-import { Link, useLocation } from 'react-router';
+import { Link } from 'react-router';
 import { roleWords } from '../api/queries';
 import { useActs, useCommands } from '../commands/acts';
 import { Pencil } from '../kit/Pencil';
+import { isAtLeast, useWidth, type Width } from '../kit/width';
 import type { Hand } from '../live/intents';
 import type { Snapshot } from '../live/live-text';
 import { inkMinutes } from '../live/pen-clock';
 import { useLooking, useOpened } from '../opened/opened';
-import type { Page } from '../opened/page';
 import { MyMenu } from '../people/MyMenu';
 import { PostLink } from '../post/PostLink';
 import { Here } from '../presence/Here';
 import { LensMenu } from '../reviewing/LensMenu';
+import { Folded } from './Folded';
+import { PageLinks } from './PageLinks';
 import { Readings } from '../reviewing/Readings';
 
 const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> = {
@@ -47,7 +49,7 @@ function OneEdit() {
   );
 }
 
-function HandSwitch({ hand }: { hand: Hand }) {
+function HandSwitch({ hand, width }: { hand: Hand; width: Width }) {
   const { info, may, text } = useOpened();
   const turn = (howLong: 'minutes' | 'one edit') => {
     if (may.write) text.take(text.snapshot().hand === 'pencil' ? 'ink' : 'pencil', howLong);
@@ -80,41 +82,51 @@ function HandSwitch({ hand }: { hand: Hand }) {
       },
     }),
   });
-  if (!may.write) return <span className="second">You may read this manuscript</span>;
+  if (!may.write)
+    return <span className="second">{width === 'phone' ? 'Read only' : 'You may read this manuscript'}</span>;
+  // Where there is little room, the hand one has is a button that takes the other.
+  const shown = (which: Hand) => width !== 'phone' || which === hand;
   return (
     <>
       <ToggleButtonGroup
         exclusive
         value={hand}
         aria-label="How your edits go in"
-        onChange={(_, next: Hand | null) => next && text.take(next)}
+        onChange={(_, next: Hand | null) => {
+          if (next) text.take(next);
+          else if (width === 'phone' && may.ink) turn('minutes');
+        }}
       >
-        <Tooltip title="Your edits are recorded as changes that someone decides. F2 takes pencil or ink.">
-          <ToggleButton value="pencil" sx={chosen('pencil')}>
-            Pencil
-          </ToggleButton>
-        </Tooltip>
-        <Tooltip
-          title={
-            may.ink
-              ? `Your edits go straight into the text, unrecorded. After ${inkMinutes} minutes the pencil comes back by itself. F2 takes pencil or ink.`
-              : inkClosed
-          }
-        >
-          <span>
-            <ToggleButton value="ink" disabled={!may.ink} sx={chosen('ink')}>
-              Ink
+        {shown('pencil') && (
+          <Tooltip title="Your edits are recorded as changes that someone decides. F2 takes pencil or ink.">
+            <ToggleButton value="pencil" sx={chosen('pencil')}>
+              Pencil
             </ToggleButton>
-          </span>
-        </Tooltip>
+          </Tooltip>
+        )}
+        {shown('ink') && (
+          <Tooltip
+            title={
+              may.ink
+                ? `Your edits go straight into the text, unrecorded. After ${inkMinutes} minutes the pencil comes back by itself. F2 takes pencil or ink.`
+                : inkClosed
+            }
+          >
+            <span>
+              <ToggleButton value="ink" disabled={!may.ink} sx={chosen('ink')}>
+                Ink
+              </ToggleButton>
+            </span>
+          </Tooltip>
+        )}
       </ToggleButtonGroup>
-      {may.ink && hand === 'pencil' && <OneEdit />}
+      {width === 'wide' && may.ink && hand === 'pencil' && <OneEdit />}
     </>
   );
 }
 
 /** Whether all is kept; it says so the moment it is, without waiting for the rest of the screen. */
-function KeptStatus() {
+function KeptStatus({ brief }: { brief: boolean }) {
   const { text } = useOpened();
   const kept = useSyncExternalStore(text.subscribe, () => text.snapshot().kept);
   const [word, explanation] = keptWords[kept];
@@ -123,6 +135,8 @@ function KeptStatus() {
     <Tooltip title={explanation}>
       <span
         role="status"
+        // Where there is little room, what is as it should be is said to those who listen only.
+        className={brief && kept === 'kept' ? 'heard-only' : undefined}
         style={{
           color: offline ? 'var(--tea)' : 'var(--graphite)',
           fontWeight: offline ? 600 : 400,
@@ -131,24 +145,6 @@ function KeptStatus() {
       >
         {word}
       </span>
-    </Tooltip>
-  );
-}
-
-/** A way to another page of the manuscript, with the lens as it is. */
-function PageLink({ page, title, children }: { page: Page; title: string; children: string }) {
-  const { id } = useOpened().info;
-  const { page: now } = useLooking();
-  const { search } = useLocation();
-  return (
-    <Tooltip title={title}>
-      <Link
-        className="tab"
-        aria-current={page === now ? 'page' : undefined}
-        to={{ pathname: `/m/${id}${page === 'text' ? '' : `/${page}`}`, search }}
-      >
-        {children}
-      </Link>
     </Tooltip>
   );
 }
@@ -162,45 +158,44 @@ interface Props {
 export const Bar = memo(function Bar({ hand, laid }: Props) {
   const { info, me } = useOpened();
   const { page } = useLooking();
+  const width = useWidth();
+  const wide = width === 'wide';
+  const middle = isAtLeast(width, 'middle');
   return (
     <header className="bar">
       <Tooltip title="Back to the desk">
-        <Link
-          to="/"
-          style={{ display: 'flex', alignItems: 'center', gap: 12, color: 'var(--graphite)', textDecoration: 'none' }}
-        >
+        <Link to="/" className="bar-home" aria-label={wide ? undefined : 'Desk'}>
           <Pencil />
-          Desk
+          {wide && 'Desk'}
         </Link>
       </Tooltip>
       <div className="bar-title">
-        <strong>{info.title}</strong>
+        <strong title={info.title}>{info.title}</strong>
         <span className="second">{[info.note, `you: ${roleWords[info.role]}`].filter(Boolean).join(' · ')}</span>
       </div>
-      <HandSwitch hand={hand} />
-      <KeptStatus />
+      <HandSwitch hand={hand} width={width} />
+      <KeptStatus brief={width === 'phone'} />
       <Box sx={{ flex: 1 }} />
-      <nav aria-label="Of this manuscript" className="tabs">
-        <PageLink page="text" title="The text itself">
-          Text
-        </PageLink>
-        <PageLink page="ledger" title="Every change, pending and decided, as a table">
-          Ledger
-        </PageLink>
-        <PageLink page="talk" title="Every thread of comments, as a list">
-          Talk
-        </PageLink>
-      </nav>
-      {page === 'text' && (
+      {middle && (
+        <nav aria-label="Of this manuscript" className="tabs">
+          <PageLinks />
+        </nav>
+      )}
+      {wide && page === 'text' && (
         <>
           <span className="bar-line" />
           <Readings />
         </>
       )}
-      {laid && <LensMenu />}
-      <Here />
-      <PostLink />
-      <MyMenu me={me} hue={info.people.find(({ id }) => id === me.id)?.hue} />
+      {laid && width !== 'phone' && <LensMenu />}
+      {wide && <Here />}
+      {middle && (
+        <>
+          <PostLink />
+          <MyMenu me={me} hue={info.people.find(({ id }) => id === me.id)?.hue} />
+        </>
+      )}
+      {!wide && <Folded laid={laid} />}
     </header>
   );
 });

@@ -9,6 +9,7 @@ import { Slip } from '../deciding/Slip';
 import { OneOfMany } from '../kit/ErrorBoundary';
 import { useHandler } from '../kit/use-handler';
 import { useStore } from '../kit/store';
+import { isAtLeast, useWidth } from '../kit/width';
 import type { Hand } from '../live/intents';
 import { nothingInFocus, useDrawn, useLooking, useOpened, type Focus } from '../opened/opened';
 import { Spine } from '../presence/Spine';
@@ -75,6 +76,9 @@ export function TextPage(props: Props) {
   const { places } = useTalkContext();
   const { view } = useStore(sheet);
   const { mode } = useMode();
+  const width = useWidth();
+  // Where the margin has no room, a thread that is open comes from below.
+  const below = !isAtLeast(width, 'middle') || (width === 'middle' && look.outline);
   const [page, setPage] = useState<HTMLElement | null>(null);
   const pictures = useMemo(() => new Pictures(text, say), [text, say]);
   const marked = look.reading === 'marked';
@@ -125,15 +129,7 @@ export function TextPage(props: Props) {
     <Box sx={{ flex: 1, minHeight: 0, display: hidden ? 'none' : 'flex' }}>
       <Box component="main" sx={{ flex: 1, minWidth: 0, overflow: 'auto', position: 'relative' }}>
         <style nonce={nonce}>{moveSheet(changes, ownHues.says === 'kind' ? kindHue('move', mode) : null)}</style>
-        <Box
-          sx={{
-            display: 'grid',
-            gridTemplateColumns: look.outline
-              ? 'minmax(170px, 1fr) 640px minmax(226px, 1.7fr)'
-              : 'minmax(196px, 1fr) 640px minmax(300px, 1.7fr)',
-            minWidth: look.outline ? 1036 : 1136,
-          }}
-        >
+        <Box className={look.outline ? 'columns with-outline' : 'columns'}>
           <ToolRow pictures={pictures} marked={marked} hand={shownHand} />
           <Box sx={{ gridColumn: 1, gridRow: 2 }}>
             <EditMargin
@@ -183,12 +179,16 @@ export function TextPage(props: Props) {
               />
             )}
           </Box>
-          <Box sx={{ gridColumn: 3, gridRow: 2, pl: look.outline ? 2 : 3, pr: look.outline ? 1.5 : 4, maxWidth: 400 }}>
+          <Box
+            className={below ? 'from-below' : undefined}
+            sx={{ gridColumn: 3, gridRow: 2, pl: look.outline ? 2 : 3, pr: look.outline ? 1.5 : 4, maxWidth: 400 }}
+          >
             <TalkMargin
               threads={signs && begunAt === null ? noThreads : shown}
               heights={heights.threads}
               focused={focused.thread}
               begunAt={heights.begun}
+              below={below}
             />
           </Box>
         </Box>
@@ -196,7 +196,7 @@ export function TextPage(props: Props) {
         <SignPopover signs={signsAt} threads={shown} />
         <ChangeMenu menu={menu} />
       </Box>
-      <Spine threads={shown} places={places} />
+      {width !== 'phone' && <Spine threads={shown} places={places} />}
     </Box>
   );
 }
@@ -244,19 +244,23 @@ function SlipOf({ change, at, threads, onFocus, left, top }: SlipProps) {
 function ToolRow({ pictures, marked, hand }: { pictures: Pictures; marked: boolean; hand: Hand | 'closed' }) {
   const { may } = useOpened();
   const facts = toolFacts(useDrawn());
+  const width = useWidth();
   return (
     <>
       <Box className="tools" sx={{ gridColumn: 1, justifyContent: 'flex-end', pr: 1.5 }}>
-        <FlowMenu />
+        {width === 'wide' && <FlowMenu />}
       </Box>
       <Box sx={{ gridColumn: 2, position: 'sticky', top: 0, zIndex: 6, bgcolor: 'background.default' }}>
         <Toolbar {...facts} pictures={pictures} mayWrite={may.write && marked} />
         <div className={`edge ${hand === 'closed' ? 'closed' : `in-${hand}`}`} />
       </Box>
-      <Box className="tools" sx={{ gridColumn: 3, pl: 2 }}>
-        <TakeAway />
-        <PeopleButton />
-      </Box>
+      {isAtLeast(width, 'middle') && (
+        <Box className="tools" sx={{ gridColumn: 3, pl: 2 }}>
+          {width === 'middle' && <FlowMenu />}
+          <TakeAway />
+          <PeopleButton />
+        </Box>
+      )}
     </>
   );
 }

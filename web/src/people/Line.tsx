@@ -16,10 +16,17 @@ export function Line({ person, name, note, hue = true, children }: Props) {
     <Box
       role="group"
       aria-label={name}
-      sx={{ display: 'flex', alignItems: 'center', py: 0.75, borderBottom: '1px solid', borderColor: 'divider' }}
+      sx={{
+        display: 'flex',
+        flexWrap: 'wrap',
+        alignItems: 'center',
+        py: 0.75,
+        borderBottom: '1px solid',
+        borderColor: 'divider',
+      }}
     >
       {hue && <span className="dot" data-author={person} />}
-      <Box sx={{ flex: 1 }}>
+      <Box sx={{ flex: '1 0 150px' }}>
         {name} <span className="second">{note}</span>
       </Box>
       {children}

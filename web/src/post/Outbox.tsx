@@ -29,7 +29,7 @@ export function Outbox() {
         </span>
       </Box>
       {mail ? (
-        <Box sx={{ flex: 1, minHeight: 0, display: 'grid', gridTemplateColumns: '300px 1fr', gap: 3 }}>
+        <Box className="mails">
           <div className="mail-list" style={{ overflow: 'auto' }} role="group" aria-label="Mails">
             {mails.map(({ id, subject, at }) => (
               <button key={id} type="button" aria-pressed={id === mail.id} onClick={() => setChosen(id)}>

@@ -89,10 +89,7 @@ export default function PostPage() {
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
       <header className="bar">
-        <Link
-          to="/"
-          style={{ display: 'flex', alignItems: 'center', gap: 12, color: 'var(--graphite)', textDecoration: 'none' }}
-        >
+        <Link to="/" className="bar-home">
           <Pencil />
           Desk
         </Link>
@@ -166,7 +163,7 @@ export default function PostPage() {
 /** What Post has besides what happened. */
 function Sheets({ sheet, onSheet }: { sheet: Sheet; onSheet(sheet: Sheet): void }) {
   return (
-    <nav aria-label="Of post" className="tabs">
+    <nav aria-label="Of post" className="tabs post-tabs">
       {(
         [
           ['notices', 'What happened'],
@@ -195,7 +192,14 @@ function ChoiceOfNotices({
   onChoose(choice: Choice): void;
 }) {
   return (
-    <Box sx={{ display: 'grid', gridTemplateColumns: '320px 200px', gap: '10px 20px', alignItems: 'center' }}>
+    <Box
+      sx={{
+        display: 'grid',
+        gridTemplateColumns: 'minmax(0, 320px) minmax(130px, 200px)',
+        gap: '10px 20px',
+        alignItems: 'center',
+      }}
+    >
       {kinds.map(([kind, label]) => [
         <span key={kind}>{label}</span>,
         <Select

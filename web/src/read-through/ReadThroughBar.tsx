@@ -129,7 +129,7 @@ export function ReadThroughBar(props: Props) {
           <Keyed id="reject" look="outlined" label={may.decide ? 'Reject' : 'Withdraw'} disabled={none} />
         )}
         {may.decide && <Keyed id="accept" look="chief" disabled={none} />}
-        <button type="button" className="plain-button" aria-label="End the read-through" onClick={onEnd}>
+        <button type="button" className="plain-button ends" aria-label="End the read-through" onClick={onEnd}>
           ×
         </button>
       </div>

@@ -42,6 +42,7 @@ export function PictureCard({ state, pictures, left, top }: Props) {
       role="dialog"
       aria-label="Picture"
       elevation={0}
+      className="slip"
       sx={{
         position: 'absolute',
         left,

@@ -78,6 +78,7 @@ export function SweepPanel({ view }: { view: EditorView }) {
         event.stopPropagation();
         onClose();
       }}
+      className="sweep"
       sx={{
         flex: 'none',
         bgcolor: 'background.paper',
@@ -86,9 +87,6 @@ export function SweepPanel({ view }: { view: EditorView }) {
         px: 2,
         pt: 1.75,
         pb: 1,
-        display: 'grid',
-        gridTemplateColumns: '330px minmax(0, 1fr) auto',
-        columnGap: 3,
       }}
     >
       <Box>

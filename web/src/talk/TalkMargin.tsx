@@ -16,11 +16,13 @@ interface Props {
   heights: ReadonlyMap<string, number>;
   focused: string | null;
   begunAt: number;
+  /** Whether it has no room beside the sheet: then the thread one is at comes from below. */
+  below: boolean;
 }
 
 /** Threads of comments beside the words they are about, as near as they can stand without overlapping. */
 export const TalkMargin = memo(function TalkMargin(props: Props) {
-  const { threads, heights, focused, begunAt } = props;
+  const { threads, heights, focused, begunAt, below } = props;
   const { toText, focus, say } = useOpened();
   const onFocus = (thread: string | null) => focus.set({ ...nothingInFocus, thread });
   const { nameOf } = useOpened();
@@ -119,6 +121,11 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
   });
   return (
     <aside ref={margin} aria-label="Talk margin" className="talk-margin" tabIndex={-1}>
+      {below && focused && !begun && (
+        <button type="button" className="from-below-close" aria-label="Close the thread" onClick={onText}>
+          ×
+        </button>
+      )}
       {begun && (
         <div {...frame('begun')}>
           <BegunCard key={begun.id} begun={begun} />

@@ -68,6 +68,7 @@ export const EditMargin = memo(function EditMargin(props: Props) {
         <Box
           key={key}
           component="button"
+          className="margin-note"
           onClick={() => onFocus(change, old)}
           aria-label={`${nameOf(author)}: ${words} ${about}`.trim()}
           sx={{

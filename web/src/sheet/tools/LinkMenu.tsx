@@ -1,8 +1,9 @@
 import { Box, Button, Popover, TextField, Tooltip } from '@mui/material';
 import type { Command } from 'prosemirror-state';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { isSafeAddress, linkAt, setLink } from '@tea-pencil/core';
-import { usePop } from '../../kit/focus';
+import { useCommands } from '../../commands/acts';
+import { usePopRule } from '../../kit/focus';
 import { useOpened } from '../../opened/opened';
 
 /** What someone types as an address, with the scheme that they left out. */
@@ -12,43 +13,63 @@ function completed(typed: string): string {
   return /^[^\s@]+@[^\s@]+$/.test(address) ? `mailto:${address}` : `https://${address}`;
 }
 
-/** Makes a link of the selected words, changes one or takes it away. */
-export function LinkMenu({ disabled }: { disabled: boolean }) {
+/**
+ * Makes a link of the selected words, changes one or takes it away.
+ * @param hidden whether it has no button of its own, for want of room
+ */
+export function LinkMenu({ disabled, hidden }: { disabled: boolean; hidden: boolean }) {
   const { sheet, edit, toText } = useOpened();
-  const { open, close, props, transition } = usePop();
+  const at = useRef<HTMLSpanElement>(null);
+  const [open, setOpen] = useState(false);
+  const chosen = useRef<(() => void) | null>(null);
+  const { onExited, ...rule } = usePopRule(() => {
+    chosen.current?.();
+    chosen.current = null;
+  });
   const [address, setAddress] = useState('');
   const [href, setHref] = useState<string | null>(null);
   const wrong = /^[a-z][\w+.-]*:/i.test(address.trim()) && !isSafeAddress(address) && !/^[\w.-]+:\d/.test(address);
-  const act = (command: Command) =>
-    close(() => {
+  const act = (command: Command) => {
+    // Done once it has gone: only then the keyboard can be elsewhere.
+    chosen.current = () => {
       edit(command);
       toText();
-    });
+    };
+    setOpen(false);
+  };
+  const begin = () => {
+    const { view } = sheet.get();
+    const words = view && linkAt(view.state);
+    if (!words) return;
+    setHref(words.href ?? null);
+    setAddress(words.href ?? '');
+    setOpen(true);
+  };
+  useCommands({ link: begin });
   return (
     <>
       <Tooltip title="Make a link of the selected words, change it or take it away">
-        <span>
-          <Button
-            color="inherit"
-            aria-haspopup="dialog"
-            disabled={disabled}
-            onClick={(event) => {
-              const { view } = sheet.get();
-              const words = view && linkAt(view.state);
-              setHref(words?.href ?? null);
-              setAddress(words?.href ?? '');
-              open(event);
-            }}
-            sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}
-          >
-            Link
-          </Button>
+        <span ref={at}>
+          {!hidden && (
+            <Button
+              color="inherit"
+              aria-haspopup="dialog"
+              disabled={disabled}
+              onClick={begin}
+              sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}
+            >
+              Link
+            </Button>
+          )}
         </span>
       </Tooltip>
       <Popover
-        {...props}
+        anchorEl={() => at.current}
+        open={open}
+        onClose={() => setOpen(false)}
+        {...rule}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        slotProps={{ transition, paper: { role: 'dialog', 'aria-label': 'Link' } }}
+        slotProps={{ transition: { onExited }, paper: { role: 'dialog', 'aria-label': 'Link' } }}
       >
         <Box
           component="form"

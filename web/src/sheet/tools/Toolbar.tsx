@@ -5,6 +5,7 @@ import { memo, useRef, type ReactNode } from 'react';
 import { isInTable, linkAt, schema, type MarkName, type ParagraphStyle } from '@tea-pencil/core';
 import { useActs, useCommands } from '../../commands/acts';
 import { commandNamed, styleCommand, styleLabels, titleOf } from '../../commands/table';
+import { useWidth } from '../../kit/width';
 import { useOpened } from '../../opened/opened';
 import type { Pictures } from '../editor/pictures';
 import { CommandMenu } from './CommandMenu';
@@ -107,63 +108,70 @@ function PictureFile({ pictures }: { pictures: Pictures }) {
   );
 }
 
+const insertable = ['picture', 'table', 'footnote', 'rule'];
+const ofTable = [
+  ...['row above', 'row below', 'column before', 'column behind', 'header row'],
+  ...['delete row', 'delete column', 'delete table'],
+];
+/** What stands in menus of its own where there is room. */
+const folded = [
+  ...['underline', 'link', 'bulleted', 'numbered', 'level in', 'level out'],
+  ...['centred', 'right', 'justified', 'indent', 'indent less'],
+];
+
 /** The quiet line of commands above the sheet. */
 export const Toolbar = memo(function Toolbar({ pictures, mayWrite, ...facts }: Props) {
   const { may } = useOpened();
   const closed = !mayWrite;
+  const phone = useWidth() === 'phone';
   return (
-    <Box
-      role="toolbar"
-      aria-label="Editing"
-      sx={{ width: 640, display: 'flex', alignItems: 'center', gap: 0.25, height: 36 }}
-    >
+    <Box role="toolbar" aria-label="Editing" sx={{ display: 'flex', alignItems: 'center', gap: 0.25, minHeight: 36 }}>
       <StyleChoice style={facts.style} disabled={closed} />
       <Tool id="bold" face={<b>B</b>} pressed={facts.bold} disabled={closed} />
       <Tool id="italic" face={<i className="serif">I</i>} pressed={facts.italic} disabled={closed} />
-      <Tool id="underline" face={<u>U</u>} pressed={facts.underline} disabled={closed} />
-      <WordsMenu disabled={closed} />
-      <LinkMenu disabled={closed || !facts.linkable} />
-      <CommandMenu
-        label="List"
-        title="Make a list of these paragraphs, or paragraphs of a list"
-        disabled={closed}
-        commands={['bulleted', 'numbered', 'level in', 'level out']}
-      />
-      <CommandMenu
-        label="Align"
-        title="Alignment and indentation of these paragraphs"
-        disabled={closed}
-        commands={['centred', 'right', 'justified', 'indent', 'indent less']}
-      />
-      {facts.inTable ? (
+      {phone ? (
         <CommandMenu
-          label="Table"
-          title="Rows and columns of this table"
+          label="More"
+          title="Links, lists, alignment, and what can be put in"
           disabled={closed}
-          commands={[
-            'row above',
-            'row below',
-            'column before',
-            'column behind',
-            'header row',
-            'delete row',
-            'delete column',
-            'delete table',
-          ]}
+          commands={[...folded, ...(facts.inTable ? ofTable : insertable), 'find']}
         />
       ) : (
-        <CommandMenu
-          label="Insert"
-          title="A picture, a table, a footnote, a line across"
-          disabled={closed}
-          commands={['picture', 'table', 'footnote', 'rule']}
-        />
+        <Tool id="underline" face={<u>U</u>} pressed={facts.underline} disabled={closed} />
+      )}
+      {!phone && <WordsMenu disabled={closed} />}
+      <LinkMenu disabled={closed || !facts.linkable} hidden={phone} />
+      {!phone && (
+        <>
+          <CommandMenu
+            label="List"
+            title="Make a list of these paragraphs, or paragraphs of a list"
+            disabled={closed}
+            commands={['bulleted', 'numbered', 'level in', 'level out']}
+          />
+          <CommandMenu
+            label="Align"
+            title="Alignment and indentation of these paragraphs"
+            disabled={closed}
+            commands={['centred', 'right', 'justified', 'indent', 'indent less']}
+          />
+          {facts.inTable ? (
+            <CommandMenu label="Table" title="Rows and columns of this table" disabled={closed} commands={ofTable} />
+          ) : (
+            <CommandMenu
+              label="Insert"
+              title="A picture, a table, a footnote, a line across"
+              disabled={closed}
+              commands={insertable}
+            />
+          )}
+        </>
       )}
       <PictureFile pictures={pictures} />
       <Tool id="undo" face="↶" disabled={closed || !facts.undoable} />
       <Tool id="redo" face="↷" disabled={closed || !facts.redoable} />
       <Box sx={{ flex: 1 }} />
-      <Tool id="find" face="Find" disabled={false} />
+      {!phone && <Tool id="find" face="Find" disabled={false} />}
       <Tool id="comment" face="Comment" disabled={!may.remark} />
       <RemarkMenu disabled={!may.remark} />
     </Box>

@@ -1,0 +1,160 @@
+import { expect, test, type Page } from '@playwright/test';
+import AxeBuilder from '@axe-core/playwright';
+import { kept, sheet, signedIn } from '../support/people';
+import { heldText, startWith } from '../support/texts';
+
+/**
+ * Every width: WCAG 2.2, 1.4.10 (reflow: nothing goes sideways from 320 CSS pixels on, tables of data excepted) and 2.5.8
+ * (what is pressed is at least 24 by 24 pixels, or has that room to itself).
+ */
+
+const widths = [360, 640, 800, 1024, 1280, 1920]; // 640 is a window of 1280 at 200 %
+
+/** By how much something in the window goes beyond its sides, tables of data excepted. */
+const beyond = (page: Page) =>
+  page.evaluate(() => {
+    const sideways = [...document.querySelectorAll<HTMLElement>('body, #root, main, header, footer, [role=dialog]')];
+    const spare = (element: Element) => element.matches('.ledger-scroll, .ledger-scroll *');
+    const out = [...document.querySelectorAll<HTMLElement>('a, button, input, select, textarea, [role=textbox], h1')];
+    return [
+      ...sideways.filter((one) => one.checkVisibility() && one.scrollWidth > one.clientWidth + 1),
+      ...out.filter((one) => {
+        const { left, right, width } = one.getBoundingClientRect();
+        const shown = one.checkVisibility({ opacityProperty: true, visibilityProperty: true }) && width > 1;
+        return shown && !spare(one) && (left < -1 || right > innerWidth + 1);
+      }),
+    ].map((one) => `${one.tagName} ${one.className} ${one.textContent?.slice(0, 30)}`);
+  });
+
+test('no page goes sideways at any width, and what a bar has no room for stands behind one button', async ({
+  browser,
+}) => {
+  test.setTimeout(150_000);
+  const page = await signedIn(browser, 'Tobias');
+  const manuscripts = (await (await page.request.get('/api/manuscripts')).json()) as { id: string; title: string }[];
+  const { id } = manuscripts.find(({ title }) => title.includes('Wrack'))!;
+  for (const width of widths) {
+    await page.setViewportSize({ width, height: width < 700 ? 780 : 800 });
+    for (const path of ['/', '/post', `/m/${id}`, `/m/${id}/ledger`, `/m/${id}/talk`]) {
+      await page.goto(path);
+      await expect(page.locator('main h1, .sheet h1, .sheet .paragraph, .talk-row').first()).toBeVisible();
+      await expect(async () => expect([width, path, await beyond(page)]).toEqual([width, path, []])).toPass({
+        timeout: 5000,
+      });
+    }
+    await page.goto(`/m/${id}`);
+    await expect(kept(page)).toBeAttached();
+    // Whatever the width, one gets to each page, reading, lens, post, people, and away.
+    const more = page.getByRole('button', { name: 'More', exact: true }).first();
+    const folded = width < 1200;
+    await expect(page.getByRole('banner').getByRole('button', { name: 'More' })).toHaveCount(folded ? 1 : 0);
+    if (folded) await page.getByRole('banner').getByRole('button', { name: 'More' }).click();
+    for (const name of ['Ledger', 'Talk'])
+      await expect(page.getByRole('link', { name, exact: true, includeHidden: true })).toBeVisible();
+    for (const name of ['Fair', 'Before']) await expect(page.getByRole('button', { name, exact: true })).toBeVisible();
+    for (const name of [/^Lens/, /^Flow/, 'Take away', 'People', /name, theme and signing out/])
+      // Beside what is folded, behind what it covers.
+      await expect(page.getByRole('button', { name, includeHidden: true })).toBeVisible();
+    await expect(page.getByRole('link', { name: /^Post/, includeHidden: true })).toBeVisible();
+    if (folded) {
+      await expect(async () => expect([width, await beyond(page)]).toEqual([width, []])).toPass({ timeout: 5000 });
+      await page.keyboard.press('Escape');
+      await expect(page.getByRole('dialog', { name: 'More' })).toBeHidden();
+      await expect(more).toBeVisible();
+    }
+  }
+});
+
+test('at 360 one reads, writes, goes through and decides, answers a thread, and sees what was decided', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await page.setViewportSize({ width: 360, height: 740 });
+  const words = 'The lamp is lit at dusk. The keeper writes the log by its light and counts the ships that pass.';
+  const id = await startWith(page, 'Small window', words);
+  await page.keyboard.type(' All is well.');
+  await expect(sheet(page)).toContainText('All is well.');
+  await expect(kept(page)).toBeAttached();
+  const { width: column } = (await page.locator('.sheet .paragraph').first().boundingBox())!;
+  expect(column).toBeGreaterThan(300); // whole lines, not a third of each
+
+  // A comment is begun and answered in what comes from below.
+  await page.keyboard.press('Control+Home');
+  await page.keyboard.press('Shift+End');
+  await page.getByRole('button', { name: 'Comment', exact: true }).click();
+  const comment = page.getByRole('textbox', { name: 'Your comment' });
+  await expect(comment).toBeInViewport({ ratio: 1 });
+  await comment.pressSequentially('Which lamp?');
+  await page.getByRole('complementary', { name: 'Talk margin' }).getByRole('button', { name: 'Comment' }).click();
+  await expect(comment).toBeHidden();
+  await page.locator('.sheet').getByText('The lamp').click();
+  const answer = page.getByRole('textbox', { name: 'Reply' });
+  await expect(answer).toBeInViewport({ ratio: 1 });
+  await answer.click();
+  await page.keyboard.type('The one on the quay.');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByText('The one on the quay.')).toBeInViewport();
+  await page.getByRole('button', { name: 'Close the thread' }).click();
+  await expect(answer).toBeHidden();
+
+  // The slip of a change, and the read-through with buttons for a thumb.
+  await page.locator('.sheet').getByText('All is well').click();
+  const slip = page.getByRole('dialog', { name: /Change by/ });
+  await expect(slip.getByRole('button', { name: 'Accept', exact: true })).toBeInViewport({ ratio: 1 });
+  await page.keyboard.press('Escape');
+  await expect(slip).toBeHidden();
+  await page.getByRole('button', { name: 'Read through' }).click();
+  const through = page.getByRole('toolbar', { name: 'Read-through' });
+  const accept = through.getByRole('button', { name: 'Accept', exact: true });
+  await expect(accept).toBeInViewport({ ratio: 1 });
+  const box = (await accept.boundingBox())!;
+  expect(box.height).toBeGreaterThanOrEqual(44);
+  expect(box.width).toBeGreaterThan(140);
+  const { violations } = await new AxeBuilder({ page }).include('.through').withTags(['wcag22aa']).analyze();
+  expect(violations.map((one) => one.id)).toEqual([]);
+  const small = await page.evaluate(() =>
+    [...document.querySelectorAll<HTMLElement>('header button, header a, footer button')]
+      .filter((one) => one.checkVisibility())
+      .map((one) => [one.textContent, one.getBoundingClientRect()] as const)
+      .filter(([, { width, height }]) => width < 24 || height < 24)
+      .map(([text]) => text),
+  );
+  expect(small).toEqual([]);
+  await accept.click();
+  await expect(through).toContainText('All changes are decided.');
+  await through.getByRole('button', { name: 'End the read-through' }).click();
+  expect((await heldText(page)).textContent).toContain('All is well.');
+
+  await page.getByRole('banner').getByRole('button', { name: 'More' }).click();
+  await page.getByRole('link', { name: 'Ledger' }).click();
+  await expect(page).toHaveURL(new RegExp(`${id}/ledger`));
+  await expect(page.getByRole('dialog', { name: 'More' })).toBeHidden();
+  await expect(page.getByRole('row').filter({ hasText: 'accepted' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Take back' })).toBeInViewport();
+});
+
+test('at 360 a link is made, a word made bold, ink taken for one edit, and the pencil comes back', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await page.setViewportSize({ width: 360, height: 740 });
+  await startWith(page, 'Small tools', 'Ask at the office.');
+  await page.keyboard.press('Control+Home');
+  await page.keyboard.press('Control+Shift+ArrowRight');
+  const tools = page.getByRole('toolbar', { name: 'Editing' });
+  await tools.getByRole('button', { name: 'Bold' }).click();
+  await expect(page.locator('.sheet strong')).toHaveText(/Ask/);
+  await tools.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('menuitem', { name: 'Link' }).click();
+  await expect(page.getByLabel('Address')).toBeFocused();
+  await page.keyboard.type('harrow.example');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.sheet a')).toHaveAttribute('href', /harrow\.example/);
+  await page.keyboard.press('Control+End');
+  await page.getByRole('banner').getByRole('button', { name: 'More' }).click();
+  await page.getByRole('button', { name: 'Ink for one edit' }).click();
+  await expect(page.getByRole('button', { name: 'Ink', exact: true })).toHaveAttribute('aria-pressed', 'true');
+  await page.keyboard.type(' Twice.');
+  await expect(page.getByRole('button', { name: 'Pencil' })).toBeVisible({ timeout: 15_000 });
+  await expect(page.locator('.sheet ins').filter({ hasText: 'Twice' })).toHaveCount(0);
+});
