@@ -133,6 +133,33 @@ test('at 360 one reads, writes, goes through and decides, answers a thread, and 
   await expect(page.getByRole('button', { name: 'Take back' })).toBeInViewport();
 });
 
+test('words that stand low in a small window are brought above the thread that comes from below', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await page.setViewportSize({ width: 390, height: 740 });
+  const lines = Array.from(
+    { length: 30 },
+    (_, n) => `Line ${n} of the log tells of the weather, the tide and who came by.`,
+  );
+  await startWith(page, 'Low words', ...lines, 'The last word is here.');
+  await page.keyboard.press('Shift+Home');
+  await page.getByRole('button', { name: 'Comment', exact: true }).click();
+  const comment = page.getByRole('textbox', { name: 'Your comment' });
+  await expect(comment).toBeFocused();
+  const words = page.locator('.sheet').getByText('The last word is here.');
+  const above = async () => {
+    const card = (await page.locator('.from-below').boundingBox())!;
+    const line = (await words.boundingBox())!;
+    return line.y > 48 && line.y + line.height <= card.y;
+  };
+  await expect.poll(above).toBe(true);
+  await comment.pressSequentially('Is it?');
+  await page.keyboard.press('Control+Enter');
+  await expect(page.getByText('Is it?')).toBeVisible();
+  await expect.poll(above).toBe(true);
+});
+
 test('at 360 a link is made, a word made bold, ink taken for one edit, and the pencil comes back', async ({
   browser,
 }) => {

@@ -25,6 +25,7 @@ import { moveSheet } from '../sheet/move-style';
 import { hasPicture, PictureCard } from '../sheet/PictureCard';
 import { Pointed, usePointed } from '../sheet/Pointed';
 import { TakeAway } from '../sheet/tools/TakeAway';
+import { useUncovered } from '../sheet/use-uncovered';
 import { toolFacts, Toolbar } from '../sheet/tools/Toolbar';
 import { useTalkContext } from '../talk/context';
 import { SignPopover, useSigns } from '../talk/SignPopover';
@@ -74,7 +75,7 @@ export function TextPage(props: Props) {
   const state = useDrawn();
   const reviewing = useReviewed();
   const { places } = useTalkContext();
-  const { view } = useStore(sheet);
+  const { view, scroller } = useStore(sheet);
   const { mode } = useMode();
   const width = useWidth();
   // Where the margin has no room, a thread that is open comes from below.
@@ -108,6 +109,8 @@ export function TextPage(props: Props) {
   }, [view, drawings, shown, focused.thread]);
 
   const slip = noSlip ? undefined : change;
+  const about = begunAt ?? places.get(focused.thread ?? '')?.[0]?.from ?? (slip ? endOfWords(slip, focused.at) : null);
+  useUncovered(view, scroller, width === 'phone' || below ? about : null);
   const focusEnd = useHandler((id: string, old: boolean) => {
     const { doc: now } = text.snapshot().state!;
     const one = reviewing.changes.find((each) => each.id === id);
@@ -200,6 +203,10 @@ export function TextPage(props: Props) {
     </Box>
   );
 }
+
+/** Where the words of a change end that was pointed at. */
+const endOfWords = ({ ranges }: Change, at: number | null): number | null =>
+  (ranges.find(({ from, to }) => at !== null && at >= from && at <= to) ?? ranges[0])?.to ?? null;
 
 interface SlipProps {
   change: Change;
