@@ -26,7 +26,22 @@ test('the ledger lists, groups, chooses and decides; decided changes stay; rows 
   await expect(page.getByTestId('chosen')).toHaveText('3');
   await page.getByRole('button', { name: 'Accept 3' }).click();
   await expect(states).toHaveText('57 to decide, 3 accepted, 0 rejected');
-  await page.getByRole('button', { name: 'Take back', exact: true }).last().click();
+  // One of them alone is taken back in its row, all that were decided then by their number, or those that are chosen.
+  const accepted = page.locator('[data-row]', { hasText: 'accepted by you' });
+  await accepted.first().getByRole('button', { name: 'Take back', exact: true }).click();
+  await expect(states).toHaveText('58 to decide, 2 accepted, 0 rejected');
+  await expect(accepted).toHaveCount(2);
+  await accepted.first().getByRole('button', { name: 'all 2', exact: true }).click();
+  await expect(states).toHaveText('60 to decide, 0 accepted, 0 rejected');
+  await group.getByRole('checkbox').check();
+  await page.getByRole('button', { name: 'Accept 3' }).click();
+  await expect(states).toHaveText('57 to decide, 3 accepted, 0 rejected');
+  for (const row of await accepted.all()) await row.getByRole('checkbox').check();
+  await accepted.first().getByRole('checkbox').uncheck();
+  await page.getByRole('button', { name: 'Take back 2', exact: true }).click();
+  await expect(states).toHaveText('59 to decide, 1 accepted, 0 rejected');
+  await expect(accepted.getByRole('button', { name: /^all/ })).toHaveCount(0);
+  await accepted.getByRole('button', { name: 'Take back', exact: true }).click();
   await expect(states).toHaveText('60 to decide, 0 accepted, 0 rejected');
 
   await page.getByRole('group', { name: 'Together by' }).getByRole('button', { name: 'nothing' }).click();

@@ -141,3 +141,50 @@ test('a thread may be about a change of this manuscript, and of no other', async
   const { body } = await ines.ask<object[]>('GET', `/api/manuscripts/${id}/threads`);
   expect(body).toMatchObject([{ id: 'about-1', change: decided[0]!.id }]);
 });
+
+test('one change of many decided together is taken back alone, whatever was written since; the others stay decided', async () => {
+  const { id: other } = (await ines.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'Taken back in part' }))
+    .body;
+  const own = await new Editor(ines, other).open();
+  const until = async (answer: Answer & { decision?: string }) => {
+    while (own.version < (answer.version ?? 0)) await new Promise((resolve) => setTimeout(resolve, 5));
+    return answer;
+  };
+  const text = () => own.state.doc.textContent;
+  const rows = async () =>
+    (await ines.ask<{ decided: (Row & { decision: string })[] }>('GET', `/api/manuscripts/${other}/ledger`)).body
+      .decided;
+  await own.edit((state) => state.tr.insertText('Low water. High water. Spring tide. Neap tide.', 1), 'ink');
+  const at = (words: string) => text().indexOf(words) + 1;
+  for (const words of ['Low', 'High', 'Spring', 'Neap']) {
+    await own.edit((state) => state.tr.insertText('Very ', at(words)));
+    await own.edit((state) => state.tr.delete(at(words), at(words) + words.length));
+  }
+  const [first, second, ...others] = listChanges(own.state.doc).map((change) => change.id);
+  const which = [first!, second!, ...others];
+  expect(which.length).toBeGreaterThanOrEqual(4);
+  const { decision } = await until(await own.ask('decide', { changes: which, verdict: 'accept', client }));
+  const accepted = text();
+  await own.edit((state) => state.tr.insertText('At the harbour: ', 1), 'ink');
+
+  const refused = async (changes: string[]) => (await own.ask('takeBack', { decision, changes, client })).refused;
+  expect(await refused([second!, 'of-no-decision'])).toMatch(/was not decided then/);
+  expect(await refused([second!, second!])).toMatch(/was not decided then/);
+  expect(await until(await own.ask('takeBack', { decision, changes: [second!], client }))).toMatchObject({
+    taken: true,
+  });
+  expect(listChanges(own.state.doc).map((change) => change.id)).toEqual([second]);
+  const decided = await rows();
+  expect(new Set(decided.map((row) => row.id))).toEqual(new Set([first, ...others]));
+  expect(decided.every((row) => row.verdict === 'accept' && row.decidedBy === ines.id)).toBe(true);
+
+  // What is left of the act is one act still: it can be taken back whole, and nothing of the first can be twice.
+  expect((await own.ask('takeBack', { decision, client })).refused).toMatch(/taken back already/);
+  const [left] = new Set(decided.map((row) => row.decision));
+  await until(await own.ask('decide', { changes: [second!], verdict: 'accept', client }));
+  expect(text()).toBe(`At the harbour: ${accepted}`);
+  await until(await own.ask('takeBack', { decision: left, client }));
+  expect(new Set(listChanges(own.state.doc).map((change) => change.id))).toEqual(new Set([first, ...others]));
+  expect((await rows()).map((row) => row.id)).toEqual([second]);
+  own.close();
+});

@@ -27,7 +27,8 @@ export interface Messages {
   leave: { manuscript: string };
   submit: Submission & { manuscript: string };
   decide: { manuscript: string; changes: ChangeId[]; verdict: Verdict; client: string };
-  takeBack: { manuscript: string; decision: string; client: string };
+  /** A decision, or only some of what was decided in it. */
+  takeBack: { manuscript: string; decision: string; changes?: string[]; client: string };
   presence: { manuscript: string; client: string; at: Standing; asks: boolean };
 }
 

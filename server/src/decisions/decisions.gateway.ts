@@ -21,8 +21,8 @@ export class DecisionsGateway {
 
   @SubscribeMessage('takeBack')
   takeBack(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): Promise<Outcome> {
-    return this.connections.answering(socket, 'takeBack', body, ({ decision, client }, author) =>
-      this.decisions.takeBack(author, decision, client),
+    return this.connections.answering(socket, 'takeBack', body, ({ decision, changes, client }, author) =>
+      this.decisions.takeBack(author, decision, client, changes),
     );
   }
 }

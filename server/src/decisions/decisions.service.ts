@@ -4,19 +4,20 @@ import { EventEmitter } from 'node:events';
 import { Step, Transform } from 'prosemirror-transform';
 import { nanoid } from 'nanoid';
 import { DataSource, type EntityManager } from 'typeorm';
-import { decideInParts, schema, type ChangeId, type Verdict } from '@tea-pencil/core';
+import { changeIds, decideInParts, schema, type ChangeId, type Verdict } from '@tea-pencil/core';
 import type { Outcome } from '@tea-pencil/wire';
 import { DecisionRow } from '../database/entities.js';
 import { Authority } from '../live/authority.js';
 import { breathing } from '../live/breathing.js';
 import { History } from '../live/history.js';
 import { keepSummary, summaryOf } from '../database/kept-text.js';
+import type { OpenText } from '../live/open-text.js';
 import type { Batch } from '../live/step-log.js';
 import { StepLog } from '../live/step-log.js';
 import type { Author } from '../live/submissions.js';
 import { may } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
-import { entriesOf, forgetEntries, keepEntries } from './entries.js';
+import { entriesOf, forgetEntries, handOnEntries, keepEntries } from './entries.js';
 import { takeBack } from './take-back.js';
 
 /** A decision that has been kept, or taken back. */
@@ -94,8 +95,11 @@ export class Decisions {
     this.events.emit('decided', { manuscript, decision, by, takenBack, verdict, changes });
   }
 
-  /** Takes a decision back, whatever has been written since: its changes are pending again, where their words were. */
-  async takeBack(author: Author, id: string, client: string): Promise<Outcome> {
+  /**
+   * Takes a decision back, whatever has been written since: its changes are pending again, where their words were.
+   * @param which only these of its changes; the others stay decided, as one act of whoever decided them then
+   */
+  async takeBack(author: Author, id: string, client: string, which?: readonly ChangeId[]): Promise<Outcome> {
     const { manuscriptId: manuscript, personId: by } = author;
     let taken: Pick<DecisionRow, 'verdict' | 'changes'> | null = null;
     const outcome = await this.authority.write(manuscript, async (text) => {
@@ -104,29 +108,50 @@ export class Decisions {
       if (decision.takenBackAt) return { refused: 'This decision has been taken back already.' };
       const allowed = may(decision.decidedBy === by ? 'take back own decisions' : 'take back decisions', author);
       if (allowed !== true) return { refused: allowed };
-      const { fromVersion, toVersion } = decision;
-      const rows = await this.history.since(manuscript, fromVersion, toVersion);
-      const steps = rows.map(({ step }) => Step.fromJSON(schema, step));
-      const later = await this.history.maps(manuscript, toVersion, text.version);
-      const before = await this.history.textAt(manuscript, fromVersion);
-      const tr = takeBack(before, steps, later, text.doc);
-      try {
-        tr.doc.check();
-      } catch {
+      const back = which ?? decision.changes;
+      const rest = decision.changes.filter((one) => !back.includes(one));
+      if (back.length + rest.length !== decision.changes.length)
+        return { refused: 'One of these changes was not decided then.' };
+      const undone = await this.#undone(decision, text);
+      if (!undone)
         return { refused: 'This decision cannot be taken back any more: the text around it has changed too far.' };
-      }
-      if (!tr.steps.length) return { refused: 'This decision cannot be taken back any more: its words have gone.' };
+      const middle = text.version + undone.steps.length;
+      const tr = rest.length ? await breathing(decideInParts(undone, rest, decision.verdict)) : undone;
+      const pending = changeIds(tr.doc);
+      if (!tr.steps.length || (which && !which.every((one) => pending.has(one))))
+        return { refused: 'This decision cannot be taken back any more: its words have gone.' };
       const batch: Batch = { steps: tr.steps, author: by, intent: 'decision', client };
+      const toVersion = text.version + tr.steps.length;
       const also = async (manager: EntityManager) => {
         await manager.update(DecisionRow, id, { takenBackBy: by, takenBackAt: new Date() });
+        if (rest.length) {
+          const { verdict, decidedBy, decidedAt } = decision;
+          const stays = { id: nanoid(12), manuscriptId: manuscript, verdict, changes: rest, decidedBy, decidedAt };
+          await manager.insert(DecisionRow, { ...stays, fromVersion: middle, toVersion });
+          await handOnEntries(manager, manuscript, id, stays.id, [...pending.keys()]);
+        }
         await forgetEntries(manager, manuscript, id);
-        await keepSummary(manager, manuscript, text.version + tr.steps.length, summaryOf(tr.doc));
+        await keepSummary(manager, manuscript, toVersion, summaryOf(tr.doc));
       };
-      taken = decision;
+      taken = { verdict: decision.verdict, changes: [...back] };
       return { tr, batch, also };
     });
     const { verdict, changes } = taken ?? { verdict: 'accept' as const, changes: [] };
     if ('taken' in outcome) await this.#tell(manuscript, id, by, verdict, changes, true);
     return outcome;
+  }
+
+  /** The text with a decision undone; null where no manuscript would come of it. */
+  async #undone({ manuscriptId, fromVersion, toVersion }: DecisionRow, text: OpenText): Promise<Transform | null> {
+    const rows = await this.history.since(manuscriptId, fromVersion, toVersion);
+    const steps = rows.map(({ step }) => Step.fromJSON(schema, step));
+    const later = await this.history.maps(manuscriptId, toVersion, text.version);
+    const tr = takeBack(await this.history.textAt(manuscriptId, fromVersion), steps, later, text.doc);
+    try {
+      tr.doc.check();
+      return tr;
+    } catch {
+      return null;
+    }
   }
 }

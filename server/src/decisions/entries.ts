@@ -55,6 +55,20 @@ export async function keepEntries(
   );
 }
 
+/** Those of its changes that are not pending again are another decision's from now on. */
+export async function handOnEntries(
+  manager: EntityManager,
+  manuscript: string,
+  from: string,
+  to: string,
+  pending: readonly ChangeId[],
+): Promise<void> {
+  await manager.query(
+    `UPDATE changes SET decision_id = $3 WHERE manuscript_id = $1 AND decision_id = $2 AND change_id <> ALL($4::text[])`,
+    [manuscript, from, to, pending],
+  );
+}
+
 /** Its changes are pending again. */
 export async function forgetEntries(manager: EntityManager, manuscriptId: string, decisionId: string): Promise<void> {
   const pending = { verdict: null, decidedBy: null, decidedAt: null, decisionId: null, entry: null };

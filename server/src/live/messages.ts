@@ -26,7 +26,12 @@ export const schemas: { [name in keyof Messages]: Joi.ObjectSchema } = {
     verdict: Joi.string().valid('accept', 'reject').required(),
     client,
   }),
-  takeBack: Joi.object({ manuscript, decision: idSchema.required(), client }),
+  takeBack: Joi.object({
+    manuscript,
+    decision: idSchema.required(),
+    changes: Joi.array().items(idSchema).min(1).max(100_000),
+    client,
+  }),
   presence: Joi.object({
     manuscript,
     client,

@@ -2,6 +2,7 @@ import { Box, Button, Checkbox, LinearProgress, Tooltip } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { anchors, lensFilter, type Thread, type Verdict } from '@tea-pencil/core';
+import type { DecidedChange } from '@tea-pencil/wire';
 import { useLedger } from '../api/queries';
 import { useDecide } from '../deciding/use-deciding';
 import { OneOfMany } from '../kit/ErrorBoundary';
@@ -43,10 +44,23 @@ function save(name: string, text: string): void {
   setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
 }
 
+/** What was decided in each act. */
+function byDecision(decided: readonly DecidedChange[]): ReadonlyMap<string, string[]> {
+  const acts = new Map<string, string[]>();
+  for (const { id, decision, verdict } of decided)
+    if (decision && verdict) acts.set(decision, [...(acts.get(decision) ?? []), id]);
+  return acts;
+}
+
+const withChosen = (decision: string, ids: readonly string[], chosen: ReadonlySet<string>): [string, string[]][] => {
+  const some = ids.filter((id) => chosen.has(id));
+  return some.length ? [[decision, some]] : [];
+};
+
 /** Every change, pending and decided, as a table. */
 export function Ledger(props: Props) {
   const { threads, scroll, onGoTo } = props;
-  const { info, may } = useOpened();
+  const { info, may, text } = useOpened();
   const { lens } = useLooking();
   const { doc } = useDrawn();
   const { changes } = useReviewed();
@@ -78,6 +92,8 @@ export function Ledger(props: Props) {
   // What has been decided meanwhile is not chosen any more.
   const pending = useMemo(() => rows.flatMap((row) => (row.pending ? [row.id] : [])), [rows]);
   const left = pending.filter((id) => chosen.has(id));
+  const ofDecision = useMemo(() => byDecision(ledger.data?.decided ?? []), [ledger.data]);
+  const back = new Map([...ofDecision].flatMap(([decision, ids]) => withChosen(decision, ids, chosen)));
 
   const rowHeight = useWidth() === 'phone' ? 122 : 37; // as a card, or a line
   const virtual = useVirtualizer({
@@ -116,6 +132,10 @@ export function Ledger(props: Props) {
     decide(verdict, left);
     setChosen(new Set());
   };
+  const takeBack = async () => {
+    setChosen(new Set());
+    for (const [decision, ids] of back) await text.takeBack(decision, ids);
+  };
 
   return (
     <>
@@ -136,6 +156,7 @@ export function Ledger(props: Props) {
                           row={line.row}
                           index={index + 2}
                           chosen={chosen.has(line.row.id)}
+                          together={ofDecision.get(line.row.decided?.decision ?? '')?.length ?? 1}
                           onChoose={(on) => choose([line.row.id], on)}
                           onGoTo={() => onGoTo(line.row)}
                         />
@@ -178,7 +199,12 @@ export function Ledger(props: Props) {
           )}
         </div>
       </Box>
-      <Chosen many={left.length} onAct={act} />
+      <Chosen
+        many={left.length}
+        decided={[...back.values()].flat().length}
+        onAct={act}
+        onBack={() => void takeBack()}
+      />
     </>
   );
 }
@@ -287,19 +313,35 @@ function Columns({
 }
 
 /** At the foot: how many rows are chosen, and deciding them in one act. */
-function Chosen({ many, onAct }: { many: number; onAct(verdict: Verdict): void }) {
+function Chosen({
+  many,
+  decided,
+  onAct,
+  onBack,
+}: {
+  many: number;
+  /** How many of the rows that are chosen are decided. */
+  decided: number;
+  onAct(verdict: Verdict): void;
+  onBack(): void;
+}) {
   const { may } = useOpened();
   return (
     <Box component="footer" className="foot">
       <span>
-        <strong data-testid="chosen">{many}</strong> chosen
+        <strong data-testid="chosen">{many + decided}</strong> chosen
       </span>
       <span className="second">
-        {many ? '' : 'Choose rows to decide them in one act; a row’s place leads to its words.'}
+        {many || decided ? '' : 'Choose rows to decide them in one act; a row’s place leads to its words.'}
       </span>
       <Box sx={{ flex: 1 }} />
       {may.decide && (
         <>
+          {decided > 0 && (
+            <Button color="inherit" onClick={onBack}>
+              Take back {decided}
+            </Button>
+          )}
           <Button variant="outlined" color="inherit" disabled={!many} onClick={() => onAct('reject')}>
             Reject {many || ''}
           </Button>

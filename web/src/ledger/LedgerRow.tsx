@@ -10,6 +10,8 @@ interface Props {
   row: Row;
   index: number;
   chosen: boolean;
+  /** How many changes were decided in the same act. */
+  together: number;
   onChoose(on: boolean): void;
   onGoTo(): void;
 }
@@ -28,7 +30,7 @@ function Side({ pieces, side, seen }: { pieces: readonly Piece[]; side: 'before'
 
 /** One change in the ledger. */
 export function LedgerRow(props: Props) {
-  const { row, index, chosen, onChoose, onGoTo } = props;
+  const { row, index, chosen, together, onChoose, onGoTo } = props;
   const { info, me, may, text } = useOpened();
   const { doc } = useDrawn();
   const { seen, decided, threads, number } = row;
@@ -42,7 +44,7 @@ export function LedgerRow(props: Props) {
         {may.decide && (
           <Checkbox
             size="small"
-            disabled={!row.pending}
+            disabled={!row.pending && !decision}
             checked={chosen}
             onChange={(_, on) => onChoose(on)}
             slotProps={{ input: { 'aria-label': `Choose no. ${number}` } }}
@@ -81,9 +83,26 @@ export function LedgerRow(props: Props) {
           </span>
         </Tooltip>
         {may.decide && decision && verdict && (
-          <button type="button" className="ledger-place" onClick={() => void text.takeBack(decision)}>
-            Take back
-          </button>
+          <span className="ledger-back">
+            <button
+              type="button"
+              className="ledger-place"
+              title="This change is pending again; what was decided with it stays"
+              onClick={() => void text.takeBack(decision, [row.id])}
+            >
+              Take back
+            </button>
+            {together > 1 && (
+              <button
+                type="button"
+                className="ledger-place"
+                title={`All ${together} changes that were ${verdict}ed in the same act are pending again`}
+                onClick={() => void text.takeBack(decision)}
+              >
+                all {together}
+              </button>
+            )}
+          </span>
         )}
       </span>
       <span

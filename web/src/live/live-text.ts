@@ -147,9 +147,10 @@ export class LiveText extends SyncedText<Snapshot> {
     return (answer && 'taken' in answer && answer.decision) || null;
   }
 
-  /** Takes a decision back; its changes are pending again. */
-  async takeBack(decision: string): Promise<void> {
-    const answer = await this.channel.ask<Outcome>('takeBack', { decision, client: this.#decider });
+  /** Takes a decision back, or only some of its changes; they are pending again. */
+  async takeBack(decision: string, changes?: string[]): Promise<void> {
+    const what = { decision, ...(changes && { changes }), client: this.#decider };
+    const answer = await this.channel.ask<Outcome>('takeBack', what);
     if (!answer)
       this.hearer.say('This did not reach the server. The decision stands; try again when the connection is back.');
     else this.#sayWhyNot(answer);
