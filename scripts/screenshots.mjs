@@ -138,13 +138,6 @@ async function talking(page, other, shot) {
   await page.getByTestId('unread').waitFor();
   await settle();
   await shot(page, 'post');
-  // The mail about it goes out a moment after the last of it.
-  await settle(4000);
-  await page.reload();
-  await page.getByRole('button', { name: 'Outbox' }).click();
-  await page.frameLocator('iframe').locator('body').waitFor();
-  await settle();
-  await shot(page, 'outbox');
 }
 
 async function pictures(browser, address) {
@@ -187,6 +180,13 @@ async function pictures(browser, address) {
   await night.waitForTimeout(500);
   await shot(night, 'manuscript-dark');
 
+  const phone = await enter(browser, address, 'Tobias', { viewport: { width: 390, height: 844 } });
+  await open(phone, '3 · The Wrack Line');
+  await phone.getByRole('button', { name: /Read through/ }).click();
+  await phone.getByRole('button', { name: 'Next' }).click();
+  await phone.waitForTimeout(500);
+  await shot(phone, 'phone');
+
   const tobias = await enter(browser, address, 'Tobias');
   await open(tobias, '3 · The Wrack Line');
   await talking(tobias, maren, shot);
@@ -199,7 +199,6 @@ async function main() {
   mkdirSync(folder, { recursive: true });
   const { chromium } = await import('@playwright/test');
   const home = mkdtempSync(path.join(tmpdir(), 'tea-pencil-'));
-  process.env.TEA_PENCIL_MAIL_PAUSE = '1'; // mail goes out when nothing has come for a second
   const served = await serve({ home, port: await freePort() });
   const browser = await chromium.launch({
     executablePath,

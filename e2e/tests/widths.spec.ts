@@ -149,9 +149,9 @@ test('words that stand low in a small window are brought above the thread that c
   await expect(comment).toBeFocused();
   const words = page.locator('.sheet').getByText('The last word is here.');
   const above = async () => {
-    const card = (await page.locator('.from-below').boundingBox())!;
-    const line = (await words.boundingBox())!;
-    return line.y > 48 && line.y + line.height <= card.y;
+    const card = await page.locator('.from-below').boundingBox();
+    const line = await words.boundingBox();
+    return !!card && !!line && line.y > 48 && line.y + line.height <= card.y;
   };
   await expect.poll(above).toBe(true);
   await comment.pressSequentially('Is it?');

@@ -95,7 +95,7 @@ export function Ledger(props: Props) {
   const ofDecision = useMemo(() => byDecision(ledger.data?.decided ?? []), [ledger.data]);
   const back = new Map([...ofDecision].flatMap(([decision, ids]) => withChosen(decision, ids, chosen)));
 
-  const rowHeight = useWidth() === 'phone' ? 122 : 37; // as a card, or a line
+  const rowHeight = useWidth() === 'phone' ? 134 : 42; // as a card, or a line
   const virtual = useVirtualizer({
     count: lines.length,
     getScrollElement: () => scroller.current,

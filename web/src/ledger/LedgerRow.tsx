@@ -56,9 +56,9 @@ export function LedgerRow(props: Props) {
         {number}
       </span>
       <span role="cell">
-        <button type="button" className="ledger-place" onClick={onGoTo} title="Go to its words">
-          ¶ {seen.whereabouts.paragraph}
-          {seen.whereabouts.heading && ` · ${seen.whereabouts.heading}`}
+        <button type="button" className="ledger-place ledger-where" onClick={onGoTo} title="Go to its words">
+          {seen.whereabouts.heading && <span>{seen.whereabouts.heading},</span>}
+          <span>¶ {seen.whereabouts.paragraph}</span>
         </button>
       </span>
       <span role="cell" title={row.said}>
