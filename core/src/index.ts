@@ -27,6 +27,7 @@ export { composed, mapOf, rangesOf } from './row/maps.js';
 export type { Ranges } from './row/maps.js';
 
 // Changes: finding, describing, grouping and deciding them.
+export { isSmall, signNames, smallEditWords } from './changes/small-edits.js';
 export { changeIds, findChange, lastOf, listChanges } from './changes/list.js';
 export type { Change, ChangeKind, Range, SomeRanges, Whereabouts } from './changes/list.js';
 export { describeChange, describeProperty, inSentence } from './changes/describe.js';

@@ -256,6 +256,34 @@ test('a link that stands in the text is changed, and taken away', async () => {
   await expect(sheet(page).locator('a')).toHaveCount(0);
 });
 
+test('Control+K opens the link; of one that a part is selected of, all is meant; an address pasted over words makes one', async () => {
+  await startWith(page, 'Links by key', given);
+  const links = sheet(page).locator('a');
+  await selectWords(page, 'tide comes');
+  await press(page, 'Control+k');
+  await expect(page.getByLabel('Address')).toBeFocused();
+  await page.keyboard.type('https://harrow.example');
+  await press(page, 'Enter');
+  await expect(links).toHaveText(['tide comes']);
+  await selectWords(page, 'tide');
+  await press(page, 'Control+k');
+  await expect(page.getByLabel('Address')).toHaveValue('https://harrow.example');
+  await press(page, 'Control+a');
+  await page.keyboard.type('https://harrow.example/tides');
+  await press(page, 'Enter');
+  await expect(links).toHaveText(['tide comes']);
+  await expect(links).toHaveAttribute('href', 'https://harrow.example/tides');
+
+  await selectWords(page, 'flats');
+  await sheet(page).evaluate((field) => {
+    const data = new DataTransfer();
+    data.setData('text/plain', 'https://harrow.example/flats');
+    field.dispatchEvent(new ClipboardEvent('paste', { clipboardData: data, bubbles: true, cancelable: true }));
+  });
+  await expect(links.filter({ hasText: 'flats' })).toHaveAttribute('href', 'https://harrow.example/flats');
+  expect((await held(page)).words).toContain('now a link to https://harrow.example/flats');
+});
+
 test('an address that could run something is not taken', async () => {
   await startWith(page, 'Unsafe link', given);
   await selectWords(page, 'tide');
@@ -323,4 +351,46 @@ test('Backspace beside words one has struck out goes on with the words before th
   expect(await held(page)).toMatchObject({ before: 'First line.\nlow wet tide', fair: 'First line.tide' });
   await choose(page, 'List', 'Bulleted');
   expect((await held(page)).fair).toBe('First line.tide');
+});
+
+test('an edit of one character or two is framed, and spelled out beside its line; not where one is writing just now', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await startWith(page, 'Small edits', 'It was cold, and windy. We went home  late. Nobody minded.');
+  const frames = page.locator('.sheet .small-edit');
+  await selectWords(page, ',');
+  await page.keyboard.press('Delete');
+  // The caret is there: what one is about to write is not framed letter by letter.
+  await expect(page.locator('.sheet del')).toHaveText(',');
+  await expect(frames).toHaveCount(0);
+  await page.keyboard.press('Control+End');
+  await expect(frames).toHaveText([',']);
+  await selectWords(page, 'windy.');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('Backspace');
+  await page.keyboard.type('!');
+  await page.keyboard.press('Control+End');
+  await page.keyboard.type(' Nothing small here.');
+  await expect(frames).toHaveText([',', '.', '!']);
+  const margin = page.getByRole('complementary', { name: 'Edit margin' });
+  await expect(margin.getByRole('button', { name: /comma out/ })).toBeVisible();
+  await expect(margin.getByRole('button', { name: /full stop › exclamation mark/ })).toBeVisible();
+
+  // Seen at arm's length: as high as a line of words, and wide enough beside one.
+  for (const frame of await frames.all()) {
+    const { width, height } = (await frame.boundingBox())!;
+    expect(width).toBeGreaterThan(8);
+    expect(height).toBeGreaterThan(16);
+    const [outline, line] = await frame.evaluate((element) => {
+      const { outlineStyle, outlineWidth } = getComputedStyle(element);
+      return [outlineStyle, parseFloat(outlineWidth)] as const;
+    });
+    expect(outline).toBe('solid');
+    expect(line).toBeGreaterThanOrEqual(1);
+  }
+  // Outside the lens they are plain text like any other.
+  await page.goto(`${page.url()}?kind=move`);
+  await expect(page.locator('.sheet del').first()).toBeHidden();
+  await expect(frames.filter({ hasText: '!' })).toHaveCSS('outline-style', 'none');
 });

@@ -12,7 +12,7 @@ import {
 import type { View } from '@tea-pencil/wire';
 import { comeIn, kept, sheet, signedIn } from '../support/people';
 import { bringIn } from '../support/revised';
-import { held, heldText } from '../support/texts';
+import { held, heldText, together } from '../support/texts';
 
 const bar = (page: Page) => page.getByRole('toolbar', { name: 'Read-through' });
 const number = (page: Page) => page.getByTestId('number');
@@ -266,4 +266,23 @@ test('what a viewer chooses of hues is for their own eyes, and nothing of it lea
   await expect(sheet(page)).toBeVisible();
   expect(await line('.sheet ins.insertion')).toBe(after);
   expect(sent.filter((request) => /hue/i.test(request))).toEqual([]);
+});
+
+test('who may not decide and tries is told why', async ({ browser }) => {
+  const { tobias, others } = await together(browser, 'Told why', ['A line of the log.'], { Maren: 'proposer' });
+  const [maren] = others as [Page];
+  await tobias.keyboard.type(' Two ships.');
+  await expect(sheet(maren)).toContainText('Two ships.');
+  await maren.getByRole('button', { name: /Read through/ }).click();
+  await maren.keyboard.press('y');
+  await expect(maren.getByText('Deciding is for those who may decide here.')).toBeVisible();
+  await expect(maren.getByTestId('number')).toHaveText('1');
+  await maren.keyboard.press('Escape');
+  await maren.keyboard.press('Control+Home');
+  await maren.keyboard.type('Today: ');
+  await maren.keyboard.press('F8');
+  await maren.keyboard.press('k');
+  await expect(bar(maren).getByRole('button', { name: 'Withdraw' })).toBeVisible();
+  await maren.keyboard.press('y');
+  await expect(maren.getByText('Your own changes you may withdraw.')).toBeVisible();
 });

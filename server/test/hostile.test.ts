@@ -371,5 +371,9 @@ test('a past version ends where a batch ends: what was only on the way there is 
   expect(canonical(schema.nodeFromJSON((await at(on)).doc))).toEqual(before.text);
   const listed = listChanges(schema.nodeFromJSON((await at(on + steps.length)).doc)).map(({ id }) => id);
   expect(listed).toContain('three-words');
+  // The text is as it was for whoever comes next.
+  const withdrawn = { changes: ['three-words'], verdict: 'reject', client: m.client };
+  expect((await m.ask('decide', withdrawn)).taken).toBe(true);
   m.close();
+  expect((await held()).text).toEqual(before.text);
 });

@@ -46,7 +46,7 @@ function linkAround($pos: ResolvedPos): { from: number; to: number; href: string
   return found && { ...(found as { from: number; to: number }), href: mark.attrs.href as string };
 }
 
-/** The words a link command is about: the selected ones, or the link that the caret stands in. */
+/** The words a link command is about: the selected ones, with all of a link that they are a part of, or the link that the caret stands in. */
 export function linkAt(state: EditorState): { from: number; to: number; href: string | null } | null {
   const { from, to, empty, $from } = state.selection;
   if (!(state.selection instanceof TextSelection) || !$from.parent.isTextblock) return null;
@@ -55,7 +55,12 @@ export function linkAt(state: EditorState): { from: number; to: number; href: st
   state.doc.nodesBetween(from, to, (node) => {
     href ??= (schema.marks.link.isInSet(node.marks)?.attrs.href as string | undefined) ?? null;
   });
-  return { from, to, href };
+  const [first, last] = [linkAround($from), linkAround(state.selection.$to)];
+  return {
+    from: Math.min(from, first && first.to > from ? first.from : from),
+    to: Math.max(to, last && last.from < to ? last.to : to),
+    href,
+  };
 }
 
 /** Makes a link of the words, changes the one that is there, or (null) takes it away. */

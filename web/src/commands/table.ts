@@ -154,7 +154,7 @@ const onSheet: Record<string, Omit<Entry, 'where'>> = {
   // The caret goes into the note itself.
   footnote: { name: 'Footnote', edit: insertFootnote(''), then: 'there' },
   picture: { name: 'Picture…', then: 'there' },
-  link: { name: 'Link', then: 'there' },
+  link: { name: 'Link', key: 'Mod-k', says: 'make a link, change it or take it away', then: 'there' },
   ...Object.fromEntries(
     tints.map((tint) => [highlightCommand(tint), { name: `Highlight in ${tint}`, then: 'text' } as const]),
   ),

@@ -12,11 +12,19 @@ function whereIs(target: Element | null): Where | null {
   return null;
 }
 
+const inSheet = (target: EventTarget | null) =>
+  target instanceof Element && !!target.closest('.sheet .ProseMirror:not(.slip *)');
+
 /** The one listener for the keys of the table. Those that edit are the editor’s own. */
 export function useKeyboard(acts: Acts): void {
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
-      const { ctrlKey, metaKey, altKey, defaultPrevented } = event;
+      const { ctrlKey, metaKey, altKey, shiftKey, defaultPrevented } = event;
+      if ((ctrlKey || metaKey) && !altKey && !shiftKey && !defaultPrevented && inSheet(event.target)) {
+        const id = commandOf({ key: `Mod-${event.key.toLowerCase()}`, shiftKey }, 'sheet');
+        if (id && acts.do(id)) event.preventDefault();
+        return;
+      }
       // The editor claims every Escape, whether it does anything with it or not.
       if (ctrlKey || metaKey || altKey || (defaultPrevented && event.key !== 'Escape')) return;
       const target = event.target instanceof Element ? event.target : null;

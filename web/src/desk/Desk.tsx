@@ -29,7 +29,7 @@ function Strip({ entry }: { entry: DeskLine }) {
       preserveAspectRatio="none"
       viewBox="0 0 300 9"
       role="img"
-      aria-label={`${entry.pending} pending changes along the text`}
+      aria-label={`${entry.pending} ${entry.pending === 1 ? 'change' : 'changes'} to decide, along the text`}
     >
       <rect width="300" height="9" rx="2" fill="var(--hairline)" opacity="0.55" />
       {entry.spine.strokes.map(([part, hue]) => (

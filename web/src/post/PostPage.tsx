@@ -53,7 +53,7 @@ function Row({ notice, nameOf, onRead }: { notice: Notice; nameOf(id: string): s
         </Tooltip>
       </div>
       <button type="button" className="talk-act" onClick={() => onRead(!read)}>
-        {read ? 'Not read' : 'Mark read'}
+        {read ? 'Mark unread' : 'Mark read'}
       </button>
     </div>
   );

@@ -68,7 +68,7 @@ interface Props {
 export function ReadThroughBar(props: Props) {
   const { through, queries, onQuery, onText, onEnd } = props;
   const opened = useOpened();
-  const { info, me, may } = opened;
+  const { info, me, may, say } = opened;
   const { look, setLook } = useLooking();
   const bar = useRef<HTMLDivElement>(null);
   const [writing, setWriting] = useState(false);
@@ -80,7 +80,13 @@ export function ReadThroughBar(props: Props) {
   const own = !!current && whoIs(info, current.author) === me.id;
   const mayGive = (verdict: Verdict) => may.decide || (own && verdict === 'reject');
   const decide = (verdict: Verdict, ids?: string[]) => {
-    if (current && mayGive(verdict)) through.decide(verdict, ids);
+    if (!current) return;
+    if (mayGive(verdict)) return through.decide(verdict, ids);
+    say(
+      own
+        ? 'Accepting is for those who may decide here. Your own changes you may withdraw.'
+        : 'Deciding is for those who may decide here. You may comment on this change.',
+    );
   };
   useCommands({
     next: through.next,

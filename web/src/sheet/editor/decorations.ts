@@ -1,8 +1,12 @@
-import { Plugin } from 'prosemirror-state';
+import { isSmall } from '@tea-pencil/core';
+import { Plugin, type EditorState } from 'prosemirror-state';
 import type { Mark, Node } from 'prosemirror-model';
 import { Decoration, DecorationSet } from 'prosemirror-view';
 
-/** Signs that stand in the text without being of it: the notch of a replacement, the sign of a pending paragraph break. */
+/**
+ * Signs that stand in the text without being of it: the notch of a replacement, the sign of a pending paragraph break; and a
+ * small frame around edits of one or two characters, which would be overlooked.
+ */
 
 type Make = (dress: Dress) => () => HTMLElement;
 type Sign = { at: number; make: Make; side: number; key: string };
@@ -43,12 +47,40 @@ function notches(paragraph: Node): Sign[] {
   return found;
 }
 
+type Run = { from: number; to: number; text: string; change: unknown };
+const frames = new WeakMap<Node, Run[]>();
+
+/** Stretches of a paragraph that one change puts in or takes out, of one character or two, at offsets into it. */
+function smallRuns(paragraph: Node): Run[] {
+  let found = frames.get(paragraph);
+  if (found) return found;
+  const runs: Run[] = [];
+  for (const name of ['insertion', 'deletion']) {
+    let open: Run | null = null;
+    paragraph.forEach((node, offset) => {
+      const change: unknown = node.marks.find((mark) => mark.type.name === name)?.attrs.change;
+      const [from, to] = [offset + 1, offset + 1 + node.nodeSize];
+      const text = node.text ?? '\ufffc';
+      if (open && open.change === change) Object.assign(open, { to, text: open.text + text });
+      else if (change !== undefined) runs.push((open = { from, to, text, change }));
+      else open = null;
+    });
+  }
+  found = runs.filter(({ text }) => isSmall(text));
+  frames.set(paragraph, found);
+  return found;
+}
+
 /** The signs of one block that stands at `pos`. */
 function signsOf(block: Node, pos: number, dress: Dress): Decoration[] {
   if (!block.isTextblock) return [];
   const all = notches(block).map(({ at, make, side, key }) =>
     Decoration.widget(pos + at, make(dress), { side, marks: [], key }),
   );
+  for (const { from, to, text } of smallRuns(block)) {
+    const name = text.trim() ? 'small-edit' : 'small-edit of-space';
+    all.push(Decoration.inline(pos + from, pos + to, { class: name }, { small: true }));
+  }
   for (const mark of block.marks) {
     const kind = { openingInserted: 'inserted', openingDeleted: 'deleted' }[mark.type.name];
     if (!kind) continue;
@@ -95,6 +127,13 @@ function updated(set: DecorationSet, before: Node, doc: Node, dress: Dress): Dec
   return set.remove(stale).add(doc, fresh);
 }
 
+/** Where one is writing no frame comes and goes with every letter. */
+function withoutFramesAtCaret(all: DecorationSet, { selection }: EditorState): DecorationSet {
+  if (!selection.empty) return all;
+  const here = all.find(selection.from, selection.from, (spec) => !!(spec as { small?: boolean }).small);
+  return here.length ? all.remove(here) : all;
+}
+
 export const signs = (dress: Dress): Plugin<DecorationSet> =>
   new Plugin({
     state: {
@@ -103,7 +142,8 @@ export const signs = (dress: Dress): Plugin<DecorationSet> =>
     },
     props: {
       decorations(state) {
-        return this.getState(state);
+        const all = this.getState(state);
+        return all && withoutFramesAtCaret(all, state);
       },
     },
   });

@@ -1,7 +1,15 @@
 import { Fragment, Slice, type Node as PMNode } from 'prosemirror-model';
 import { TextSelection, type Command } from 'prosemirror-state';
 import type { EditorProps, EditorView } from 'prosemirror-view';
-import { deleteLetter, deleteToEdge, deleteWord, withoutFootnotes, type Direction } from '@tea-pencil/core';
+import {
+  deleteLetter,
+  deleteToEdge,
+  deleteWord,
+  isSafeAddress,
+  setLink,
+  withoutFootnotes,
+  type Direction,
+} from '@tea-pencil/core';
 import type { LiveText } from '../../live/live-text';
 import { cleaned, heedSelection, legible } from '../../kit/editing';
 import { footnoteAround } from './footnote-view';
@@ -90,6 +98,17 @@ async function pasteWithPictures(view: EditorView, slice: Slice, wanted: Set<str
   view.dispatch(view.state.tr.replaceSelection(here).scrollIntoView().setMeta('uiEvent', 'paste'));
 }
 
+/** An address that is pasted over words makes a link of them. */
+function linkedByPaste(view: EditorView, data: DataTransfer | null): boolean {
+  const { selection, doc } = view.state;
+  const address = data?.getData('text/plain').trim() ?? '';
+  if (selection.empty || !/^(https?:\/\/|mailto:)\S+$/i.test(address) || !isSafeAddress(address)) return false;
+  const words = doc.textBetween(selection.from, selection.to, '\n').trim();
+  // Over another address it takes its place.
+  if (!words || words.includes('\n') || /^(https?:\/\/|mailto:)\S+$/i.test(words)) return false;
+  return setLink(address)(view.state, view.dispatch);
+}
+
 export const inputProps = (text: LiveText, pictures: Pictures): EditorProps => ({
   handleDOMEvents: {
     keydown: heedSelection,
@@ -112,6 +131,7 @@ export const inputProps = (text: LiveText, pictures: Pictures): EditorProps => (
       void pasteWithPictures(view, slice, wanted, pictures);
       return true;
     }
+    if (linkedByPaste(view, event.clipboardData)) return true;
     // What is set down elsewhere is a move; what it is set down over is a deletion of its own.
     if (text.hasCut() && !view.state.selection.empty) view.dispatch(view.state.tr.deleteSelection());
     return false;

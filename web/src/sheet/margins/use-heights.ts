@@ -1,7 +1,7 @@
 import type { EditorView } from 'prosemirror-view';
 import { useCallback, useEffect, useLayoutEffect, useState } from 'react';
 import type { Node } from 'prosemirror-model';
-import { describeChange, endsOf, type Change, type Range } from '@tea-pencil/core';
+import { describeChange, smallEditWords, endsOf, type Change, type Range } from '@tea-pencil/core';
 import type { Flow } from '@tea-pencil/wire';
 import { useStore } from '../../kit/store';
 import { useLooking, useOpened } from '../../opened/opened';
@@ -75,6 +75,8 @@ function notesOf(doc: Node, change: Change, flow: Flow): Found[] {
   const common = { change: id, kind, author, about: kind === 'formatting' ? after : '', old: false };
   const side = atSide(change, flow);
   if (side) return [{ ...common, ...side, key: id, pos: ranges[0]!.from }];
+  const small = smallEditWords(change);
+  if (small) return [{ ...common, key: id, words: small, pos: ranges[0]!.from }];
   if (!needsNote(change)) return [];
   const ends = endsOf(doc, change);
   if (!ends) return [{ ...common, key: id, words: describeChange(change), pos: ranges[0]!.from + 1 }];
