@@ -1,6 +1,6 @@
 import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
-import { history, undo } from 'prosemirror-history';
-import { fairReading, listChanges, plainText, schema } from '@tea-pencil/core';
+import { history, redo, undo } from 'prosemirror-history';
+import { checkBatch, fairReading, listChanges, plainText, record, schema } from '@tea-pencil/core';
 import { deletionOf, inHand, intentOf, changeOf, tidied, type Writer } from '../src/live/intents';
 
 const doc = schema.nodes.doc!.create(null, schema.nodes.paragraph!.create(null, schema.text('the tide comes in')));
@@ -103,4 +103,37 @@ test('in ink nothing is a move, and no space is touched', () => {
   const state = selecting('low', 'the low tide', 'and spring');
   const { after } = applied(state, state.tr.deleteSelection().setMeta('uiEvent', 'cut'), { ...ann, hand: 'ink' });
   expect([kinds(after), fair(after)]).toEqual([[], 'the  tide\nand spring']);
+});
+
+test('undoing in ink the removal of somebody else’s pending words brings them back as one’s own, and says nothing in passing', () => {
+  const first = begin();
+  const ben = record(first, first.tr.insertText('low ', 5), {
+    author: 'ben',
+    date: '2026-11-10T10:00:00Z',
+    newChange: () => 'b1',
+  });
+  let state = first.apply(ben.setMeta('addToHistory', false).setMeta('remote', true));
+  state = state.apply(inHand(state, state.tr.delete(5, 9), ann)!);
+  expect(plainText(state.doc)).toBe('the tide comes in');
+  let sent: Transaction | null = null as Transaction | null;
+  const doing = (tr: Transaction) => {
+    sent = inHand(state, tr, ann);
+    if (sent) state = state.apply(sent);
+  };
+  const before = state;
+  undo(state, doing);
+  expect(plainText(fairReading(state.doc))).toBe('the low tide comes in');
+  expect(listChanges(state.doc).map(({ author, after }) => [author, after])).toEqual([['ann', 'low ']]);
+  const tr = sent!;
+  expect(
+    checkBatch(before.doc, tr.doc, tr.steps, tr.mapping, intentOf(tr), {
+      author: 'ann',
+      now: new Date().toISOString(),
+      known: () => undefined,
+    }),
+  ).toBeNull();
+  redo(state, doing);
+  expect(plainText(fairReading(state.doc))).toBe('the tide comes in');
+  undo(state, doing);
+  expect(plainText(fairReading(state.doc))).toBe('the low tide comes in');
 });
