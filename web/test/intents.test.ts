@@ -106,6 +106,7 @@ test('in ink nothing is a move, and no space is touched', () => {
 });
 
 test('undoing in ink the removal of somebody else’s pending words brings them back as one’s own, and says nothing in passing', () => {
+  const inker: Writer = { ...ann, hand: 'ink' };
   const first = begin();
   const ben = record(first, first.tr.insertText('low ', 5), {
     author: 'ben',
@@ -113,11 +114,11 @@ test('undoing in ink the removal of somebody else’s pending words brings them 
     newChange: () => 'b1',
   });
   let state = first.apply(ben.setMeta('addToHistory', false).setMeta('remote', true));
-  state = state.apply(inHand(state, state.tr.delete(5, 9), ann)!);
+  state = state.apply(inHand(state, state.tr.delete(5, 9), inker)!);
   expect(plainText(state.doc)).toBe('the tide comes in');
   let sent: Transaction | null = null as Transaction | null;
   const doing = (tr: Transaction) => {
-    sent = inHand(state, tr, ann);
+    sent = inHand(state, tr, inker);
     if (sent) state = state.apply(sent);
   };
   const before = state;
