@@ -24,22 +24,23 @@ export interface Room {
 }
 
 /**
- * Work of many people: of each one piece at a time, first come, first served among those who have none under way. So
- * nobody takes all places, and nobody can fill the memory with what waits.
+ * Work of many people: of each one piece at a time, and who had a turn longest ago, or none yet, comes before the others.
+ * So nobody takes all places, and nobody can fill the memory with what waits.
  */
 export class Queue {
   readonly #waiting: Waiting[] = [];
   readonly #under = new Set<string>();
+  /** When those who are here had their last turn, as a number that counts up. */
+  readonly #turns = new Map<string, number>();
+  #count = 0;
 
   constructor(private readonly room: Room) {}
 
   /** How many pieces are done before the one this person has waiting; null where none of theirs waits. */
   ahead(of: string): number | null {
-    const place = this.#waiting.findIndex((one) => one.of === of);
-    if (place < 0) return null;
-    // Who has a piece under way has to wait for it with the next.
-    const before = this.#waiting.slice(0, place).filter((one) => !this.#under.has(one.of));
-    return new Set(before.map((one) => one.of)).size + this.#under.size;
+    if (!this.#waiting.some((one) => one.of === of)) return null;
+    const order = this.#order();
+    return order.slice(0, order.indexOf(of)).filter((one) => !this.#under.has(one)).length + this.#under.size;
   }
 
   /** How many pieces are done just now, and how many wait. */
@@ -55,8 +56,21 @@ export class Queue {
       return await work();
     } finally {
       this.#under.delete(of);
+      this.#forget(of);
       this.#next();
     }
+  }
+
+  /** Who has nothing here any more begins anew. */
+  #forget(of: string): void {
+    if (!this.#under.has(of) && !this.#waiting.some((one) => one.of === of)) this.#turns.delete(of);
+  }
+
+  /** Whose pieces wait, in the order in which they have their turns. */
+  #order(): string[] {
+    const people = [...new Set(this.#waiting.map(({ of }) => of))];
+    const last = (one: string) => this.#turns.get(one) ?? 0;
+    return people.sort((a, b) => last(a) - last(b)); // stable: of those who had none yet, who came first
   }
 
   #turn(of: string, stop?: AbortSignal): Promise<void> {
@@ -66,6 +80,7 @@ export class Queue {
         if (place < 0) return;
         this.#waiting.splice(place, 1);
         clearTimeout(late);
+        this.#forget(of);
         reject(new NotTakenOn('waited too long'));
       };
       const late = setTimeout(leave, this.room.patience).unref();
@@ -85,10 +100,12 @@ export class Queue {
 
   #next(): void {
     while (this.#under.size < this.room.together) {
-      const place = this.#waiting.findIndex(({ of }) => !this.#under.has(of));
+      const person = this.#order().find((one) => !this.#under.has(one));
+      const place = this.#waiting.findIndex(({ of }) => of === person);
       const [one] = place < 0 ? [] : this.#waiting.splice(place, 1);
       if (!one) return;
       this.#under.add(one.of);
+      this.#turns.set(one.of, ++this.#count);
       one.begin();
     }
   }
