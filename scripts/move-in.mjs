@@ -128,9 +128,11 @@ await commandLine(async ([given, login, ...more]) => {
     console.log(`“${head.title}” is here: ${said.rows - 1} rows, the same as in the file. Its keeper is ${login}.`);
   } catch (problem) {
     await client.query('ROLLBACK').catch(() => undefined);
-    throw problem.code && !(problem instanceof Sentence)
-      ? new Sentence(`PostgreSQL did not take it (${problem.code}). Nothing was changed.`)
-      : problem;
+    if (problem instanceof Sentence) throw problem;
+    const why = problem.code
+      ? `PostgreSQL did not take it (${problem.code}). Nothing was changed.`
+      : `The file ${noSuchFile}`;
+    throw new Sentence(why);
   } finally {
     await client.end();
     database.leave();

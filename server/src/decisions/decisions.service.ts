@@ -108,9 +108,9 @@ export class Decisions {
       if (decision.takenBackAt) return { refused: 'This decision has been taken back already.' };
       const allowed = may(decision.decidedBy === by ? 'take back own decisions' : 'take back decisions', author);
       if (allowed !== true) return { refused: allowed };
-      const back = which ?? decision.changes;
-      const rest = decision.changes.filter((one) => !back.includes(one));
-      if (back.length + rest.length !== decision.changes.length)
+      const back = new Set(which ?? decision.changes);
+      const rest = decision.changes.filter((one) => !back.has(one));
+      if ((which && which.length > back.size) || back.size + rest.length !== decision.changes.length)
         return { refused: 'One of these changes was not decided then.' };
       const undone = await this.#undone(decision, text);
       if (!undone)

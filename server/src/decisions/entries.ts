@@ -64,7 +64,7 @@ export async function handOnEntries(
   pending: readonly ChangeId[],
 ): Promise<void> {
   await manager.query(
-    `UPDATE changes SET decision_id = $3 WHERE manuscript_id = $1 AND decision_id = $2 AND change_id <> ALL($4::text[])`,
+    `UPDATE changes SET decision_id = $3 WHERE manuscript_id = $1 AND decision_id = $2 AND change_id NOT IN (SELECT unnest($4::text[]))`,
     [manuscript, from, to, pending],
   );
 }

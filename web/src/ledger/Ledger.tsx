@@ -47,8 +47,12 @@ function save(name: string, text: string): void {
 /** What was decided in each act. */
 function byDecision(decided: readonly DecidedChange[]): ReadonlyMap<string, string[]> {
   const acts = new Map<string, string[]>();
-  for (const { id, decision, verdict } of decided)
-    if (decision && verdict) acts.set(decision, [...(acts.get(decision) ?? []), id]);
+  for (const { id, decision, verdict } of decided) {
+    if (!decision || !verdict) continue;
+    const known = acts.get(decision);
+    if (known) known.push(id);
+    else acts.set(decision, [id]);
+  }
   return acts;
 }
 
