@@ -10,12 +10,11 @@ import { build, ensureModules, root } from './build.mjs';
 
 ensureModules();
 build(['core']);
-const { searchHues, inOrderOf } = await import('../core/dist/hues/search.js');
+const { searchHues } = await import('../core/dist/hues/search.js');
 const { grounds } = await import('../core/dist/hues/grounds.js');
 
-const howMany = 8;
-const light = searchHues(grounds.light, howMany);
-const dark = inOrderOf(light, searchHues(grounds.dark, howMany));
+const light = searchHues(grounds.light);
+const dark = searchHues(grounds.dark);
 const file = path.join(root, 'core/src/hues/table.ts');
 const text = `/** An author's hue: of lines and of text in it, and of the faint ground under inserted words (sRGB, #RRGGBB). */
 export interface Hue {

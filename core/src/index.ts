@@ -20,6 +20,7 @@ export { sameValue } from './manuscript/properties.js';
 export { outline, sectionsOf } from './manuscript/outline.js';
 export type { Heading } from './manuscript/outline.js';
 export { countWords } from './manuscript/words.js';
+export { counted, plural } from './manuscript/counted.js';
 
 // The text as a row of tokens.
 export { OnBlocks } from './row/on-blocks.js';
@@ -109,6 +110,8 @@ export type { AnnotationCollection } from './formats/web-annotation/write.js';
 // Values and computations of the screens.
 export { authorHues } from './hues/table.js';
 export type { Hue } from './hues/table.js';
+export { wordCounts } from './figures/word-counts.js';
+export type { WordCounts } from './figures/word-counts.js';
 export { countChanges } from './figures/counts.js';
 export type { Counts } from './figures/counts.js';
 export {

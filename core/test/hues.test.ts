@@ -1,4 +1,4 @@
-import { wcagContrast } from 'culori';
+import { oklch, wcagContrast } from 'culori';
 import { authorHues } from '../src/index.js';
 import { grounds } from '../src/hues/grounds.js';
 import { apart, distance, seen } from '../src/hues/search.js';
@@ -63,11 +63,28 @@ test('the contrast is that of WCAG', () => {
 describe.each(['light', 'dark'] as const)('in the %s theme', (theme) => {
   const hues = authorHues[theme];
   const { sheet, mist, ink } = grounds[theme];
-  test('eight people can be told apart, by those too who lack one kind of cone', () => {
+  test('people can be told apart, by those too who lack one kind of cone: five by hue alone, the others with a pattern', () => {
     expect(hues).toHaveLength(8);
     hues.forEach(({ line }, i) =>
-      hues.slice(i + 1).forEach((other) => expect(apart(seen(line), seen(other.line))).toBeGreaterThanOrEqual(15)),
+      hues.slice(i + 1).forEach((other, k) => {
+        const far = apart(seen(line), seen(other.line));
+        expect(far).toBeGreaterThanOrEqual(i < 5 && i + 1 + k < 5 ? 12 : 6.5);
+      }),
     );
+  });
+  test('each is of its family and quiet, as inks on paper; none is the red of an error or the green of all’s well', () => {
+    const angles = { blue: [240, 270], ochre: [65, 100], green: [140, 175], violet: [285, 320], rose: [340, 370] };
+    for (const [i, [from, to]] of Object.values(angles).entries()) {
+      const { c, h = 0 } = oklch(hues[i]!.line)!;
+      const angle = from! > 300 && h < 60 ? h + 360 : h;
+      expect([angle >= from!, angle <= to!]).toEqual([true, true]);
+      if (i) expect(c).toBeLessThanOrEqual(0.125);
+    }
+    for (const { line } of hues) {
+      const { c, h = 0 } = oklch(line)!;
+      if (h > 10 && h < 40) expect(c).toBeLessThan(0.09);
+      if (h > 120 && h < 175) expect(c).toBeLessThan(0.09);
+    }
   });
   test('text in a hue can be read on the sheet and on its wash, lines on the mist too (WCAG 2.2, 1.4.3 and 1.4.11)', () => {
     for (const { line, wash } of hues) {

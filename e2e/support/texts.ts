@@ -30,6 +30,8 @@ export async function startWith(page: Page, title: string, ...lines: string[]): 
   const { id } = (await answer.json()) as { id: string };
   await goTo(page, `/m/${id}`);
   await expect(kept(page)).toBeVisible();
+  // What is new and nobody else’s begins in ink.
+  if (!lines.length) await page.getByRole('button', { name: 'Write in pencil' }).click();
   await sheet(page).click();
   await page.keyboard.press('Control+End');
   await expect(page.getByRole('button', { name: 'Pencil' })).toHaveAttribute('aria-pressed', 'true');

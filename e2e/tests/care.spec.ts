@@ -64,6 +64,8 @@ test('without a connection one goes on writing; the words are kept when it is ba
   await page.getByLabel('Its title').fill('Offline');
   await page.getByRole('button', { name: 'Begin' }).click();
   await expect(kept(page)).toBeVisible();
+  await expect(page.getByText('you write in ink, and nothing is recorded')).toBeVisible();
+  await page.getByRole('button', { name: 'Write in pencil' }).click();
   await sheet(page).click();
   await page.keyboard.type('Before. ');
   await expect(kept(page)).toBeVisible();
@@ -196,7 +198,7 @@ for (const scheme of ['light', 'dark'] as const) {
     await page.keyboard.press('Escape');
     await page.getByRole('button', { name: 'wording' }).click();
     expect(await violations('aside')).toEqual([]);
-    await page.getByRole('button', { name: 'Leave it' }).click();
+    await page.getByRole('button', { name: 'Cancel' }).click();
     await page.getByRole('link', { name: /^Post/ }).click();
     await expect(page.getByTestId('unread')).toBeVisible();
     expect(await violations()).toEqual([]);

@@ -17,7 +17,7 @@ test('a query from asking to answer: desk, Post, place, answer', async ({ browse
   // The desk says who owes what, and Post leads to the place.
   await maren.getByRole('link', { name: 'Desk' }).click();
   const row = maren.getByRole('row').filter({ hasText: 'A query' });
-  await expect(row.getByText('you owe an answer')).toBeVisible();
+  await expect(row.getByText('you owe 1 answer')).toBeVisible();
   await maren.getByRole('link', { name: /^Post, \d+ not read/ }).click();
   await maren.getByRole('link', { name: 'Tobias Oyelaran asks you for an answer on “since the war”' }).click();
   const open = thread(maren, 'Which war?');

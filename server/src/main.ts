@@ -15,7 +15,7 @@ import { alone, whyNoDatabase } from './database/migrating.js';
 import { loadDemo } from './demo/load.js';
 import { contentPolicy, screens } from './http/content-policy.js';
 import { ownHosts, underOwnNames } from './http/hosts.js';
-import { inTime, numbered, unreadable } from './http/problems.js';
+import { numbered, unreadable, within } from './http/problems.js';
 import { noStore, sameOrigin, sessions } from './http/session.js';
 import { fewAtOnce, notTooOften } from './http/shares.js';
 import { LiveAdapter } from './live/adapter.js';
@@ -49,7 +49,7 @@ async function main(environment: Environment): Promise<void> {
   const session = sessions(databaseUrl, environment.TEA_PENCIL_SECRET, secure);
   const isOwn = ownHosts(environment);
   app.set('trust proxy', environment.TEA_PENCIL_PROXIES);
-  app.use(numbered, inTime, app.get(Metrics).watch);
+  app.use(numbered, within(environment.TEA_PENCIL_DEADLINE), app.get(Metrics).watch);
   app.use(contentPolicy(secure));
   app.use(underOwnNames(isOwn));
   app.use(sameOrigin);

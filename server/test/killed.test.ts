@@ -31,7 +31,7 @@ async function typing(server: Running, howMany: number) {
   const all = writers.map(async (writer, k) => {
     while (!over) {
       writer.type(`${letters[k]}${typed[k]!++};`);
-      await pause((asked ? 900 : 12) + 5 * k);
+      await pause((asked ? 2500 : 12) + 5 * k);
     }
   });
   return {

@@ -1,5 +1,6 @@
+import { Client } from 'pg';
 import sharp from 'sharp';
-import { demoPerson, sharedServer, type Visitor } from './support/server';
+import { demoPerson, ownDatabase, sharedServer, startServer, type Visitor } from './support/server';
 import { picture } from '../../e2e/support/picture';
 
 let server: Awaited<ReturnType<typeof sharedServer>>;
@@ -121,6 +122,47 @@ test('of a picture nothing is kept but what is seen of it: no place, camera, own
   await ines.ask('DELETE', '/api/me/portrait');
   const half = (await tagged().jpeg().toBuffer()).subarray(0, 120);
   expect((await send(ines, foreword, half, 'half.jpg')).body.message).toMatch(/“half.jpg” is .*\. Nothing was changed/);
+});
+
+test('an upgrade empties the files of pictures that were kept before, and leaves alone what it need not touch', async () => {
+  const url = await ownDatabase('old_pictures');
+  const before = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url });
+  const keeper = await demoPerson(before.address, 'ines');
+  const manuscript = await keeper.manuscript(/Foreword/);
+  await before.stop();
+  const secret = 'Taken by Maren Holt';
+  const plain = sharp({ create: { width: 40, height: 20, channels: 3, background: 'teal' } });
+  const files = {
+    tagged: await plain
+      .clone()
+      .withExif({ IFD0: { Copyright: secret } })
+      .jpeg()
+      .toBuffer(),
+    bare: await plain.clone().jpeg().toBuffer(),
+    broken: Buffer.from('no picture'),
+  };
+  const client = new Client({ connectionString: url });
+  await client.connect();
+  for (const [id, bytes] of Object.entries(files))
+    await client.query(
+      `INSERT INTO assets (id, manuscript_id, type, bytes, added_by) VALUES ($1, $2, 'image/jpeg', $3, $4)`,
+      [id, manuscript, bytes, keeper.id],
+    );
+  await client.query(`INSERT INTO portraits VALUES ($1, 'image/jpeg', $2)`, [keeper.id, files.tagged]);
+  await client.query(`DELETE FROM migrations WHERE name LIKE 'Bare%'`);
+  const after = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url });
+  const { rows } = await client.query<{ id: string; bytes: Buffer }>(
+    `SELECT id, bytes FROM assets WHERE id = ANY($1) UNION ALL SELECT 'portrait', bytes FROM portraits`,
+    [Object.keys(files)],
+  );
+  const kept = Object.fromEntries(rows.map(({ id, bytes }) => [id, bytes]));
+  for (const id of ['tagged', 'portrait'] as const) {
+    expect(kept[id]!.includes(secret)).toBe(false);
+    expect((await sharp(kept[id]).metadata()).width).toBe(40);
+  }
+  expect([kept.bare!.equals(files.bare), kept.broken!.equals(files.broken)]).toEqual([true, true]);
+  await client.end();
+  await after.stop();
 });
 
 test('a moving picture still moves', async () => {

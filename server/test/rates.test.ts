@@ -1,5 +1,6 @@
 import { EventEmitter } from 'node:events';
 import type { Request, Response } from 'express';
+import { Client } from 'pg';
 import { fewAtOnce } from '../src/http/shares';
 import { demoPerson, ownDatabase, startServer, Visitor } from './support/server';
 
@@ -70,4 +71,23 @@ test('of one person six requests are answered side by side, the others in turn; 
   expect(begun.filter((who) => who === 'ann')).toHaveLength(7); // the one behind it
   for (const answer of answers.slice(1, 6)) answer.emit('close');
   expect(begun.filter((who) => who === 'ann')).toHaveLength(8);
+});
+
+test('what the database does not let go of is answered with a sentence in time, and others meanwhile', async () => {
+  const url = await ownDatabase('deadline');
+  const server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url, TEA_PENCIL_DEADLINE: '2' });
+  const ines = await demoPerson(server.address, 'ines');
+  const holder = new Client({ connectionString: url });
+  await holder.connect();
+  await holder.query('BEGIN; LOCK TABLE notices IN ACCESS EXCLUSIVE MODE');
+  const [held, other] = await Promise.all([ines.ask('GET', '/api/post'), ines.ask('GET', '/api/me')]);
+  expect([held.status, held.body.message]).toEqual([
+    503,
+    'This takes too long. It may still be done: look before you try once more.',
+  ]);
+  expect(other.status).toBe(200);
+  await holder.query('ROLLBACK');
+  await holder.end();
+  expect((await ines.ask('GET', '/api/post')).status).toBe(200);
+  await server.stop();
 });

@@ -12,6 +12,7 @@ import './theme/remark.css';
 import './theme/talk-pages.css';
 import './theme/app.css';
 import './theme/narrow.css';
+import './theme/print.css';
 import createCache from '@emotion/cache';
 import { CacheProvider } from '@emotion/react';
 import { StrictMode } from 'react';

@@ -15,6 +15,17 @@ export interface DecidedChange extends LedgerFacts {
   decision: string | null;
 }
 
+/** The last decision that somebody made in a manuscript, of those that stand. */
+export interface LastDecision {
+  decision: string;
+  verdict: Verdict;
+  /** How many changes were decided in it, and whose they were. */
+  many: number;
+  authors: string[];
+  /** Whether they have written nothing in the text since. */
+  isLast: boolean;
+}
+
 export interface Ledger {
   /** The number of every change that has not been decided. Numbers never change. */
   numbers: [id: string, number: number][];

@@ -32,6 +32,8 @@ export interface ManuscriptInfo {
   note: string;
   role: Role;
   everyoneInPencil: boolean;
+  /** Whether it was begun here, and did not come as a file. */
+  begunHere: boolean;
   /** What the file it came from held that it cannot. */
   losses: Loss[];
   /** What the server had to mend in a text that had come to harm. */

@@ -20,6 +20,12 @@ export interface Look {
   outline: boolean;
 }
 
+/** How the ledger is laid out: which columns are hidden, and how wide in pixels those are that were drawn. */
+export interface LedgerLook {
+  hidden: string[];
+  widths: Record<string, number>;
+}
+
 /** A lens that was kept under a name. */
 export interface KeptLens {
   name: string;
@@ -42,5 +48,6 @@ export interface LeftAt {
 export interface View {
   look?: Look;
   lenses?: KeptLens[];
+  ledger?: LedgerLook;
   readThrough?: LeftAt | null;
 }

@@ -1,6 +1,7 @@
 import type { Node, ResolvedPos } from 'prosemirror-model';
 import { letters } from '../row/row.js';
 import { sentenceEnds } from './sentence.js';
+import { plural } from '../manuscript/counted.js';
 import { countWords } from '../manuscript/words.js';
 import type { Change, ChangeKind } from './list.js';
 import { decideToken, type Judge } from './verdict.js';
@@ -22,7 +23,7 @@ const kindWords: Record<ChangeKind, string> = {
 };
 
 const numbers = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine'];
-const wordsOf = (n: number) => `${numbers[n] ?? n} ${n === 1 ? 'word' : 'words'}`;
+const wordsOf = (n: number) => `${numbers[n] ?? n.toLocaleString('en')} ${plural(n, 'word')}`;
 
 const styleWords: Record<string, string> = {
   body: 'body text',

@@ -130,6 +130,9 @@ function kindOf({ marks, objects, before, after, ranges }: Omit<Part, 'kind'>): 
   const deletes = marks.includes('deletion') || marks.includes('openingDeleted');
   if (!inserts && !deletes) return marks.includes('formatting') ? 'formatting' : 'paragraph';
   if (marks.every((name) => openings.has(name) || name === 'restyled')) return 'paragraph';
+  // A space that a split takes along is part of it.
+  const split = marks.includes('openingInserted') && !marks.includes('insertion') && !marks.includes('openingDeleted');
+  if (split && /^ *$/.test(before)) return 'paragraph';
   if (inserts && deletes) return ranges.length > 1 && sameWords(before, after) ? 'move' : 'replacement';
   return inserts ? 'insertion' : 'deletion';
 }

@@ -1,5 +1,7 @@
 import { splitBlock } from 'prosemirror-commands';
+import type { Node } from 'prosemirror-model';
 import type { Command } from 'prosemirror-state';
+import type { Transform } from 'prosemirror-transform';
 import { schema, type ParagraphProperties } from '../manuscript/schema.js';
 import type { ListItem } from '../manuscript/values.js';
 
@@ -74,6 +76,21 @@ export const leaveList: Command = (state, dispatch) => {
   return setParagraphs(() => ({ list: null }))(state, dispatch);
 };
 
+const isSpace = (node: Node | null, at: 0 | -1) =>
+  node?.text?.at(at) === ' ' && !node.marks.some(({ type }) => type.name === 'deletion');
+
+/**
+ * Where a paragraph is split at a space, the space goes with the split: it would be left at the end of a line or at the
+ * beginning of one.
+ * @param start where the new paragraph's content begins
+ */
+export function withoutSpaceAtSplit<T extends Transform>(tr: T, start: number): T {
+  if (isSpace(tr.doc.resolve(start).nodeAfter, 0)) tr.delete(start, start + 1);
+  const end = start - 2;
+  if (end > 0 && isSpace(tr.doc.resolve(end).nodeBefore, -1)) tr.delete(end - 1, end);
+  return tr;
+}
+
 /** Enter: an empty list item ends the list; after a heading comes body text; else the paragraph goes on as it is. */
 export const enter: Command = (state, dispatch) => {
   const { $from, empty } = state.selection;
@@ -89,6 +106,7 @@ export const enter: Command = (state, dispatch) => {
         // At its end a paragraph would be followed by a plain one.
         if (goesOn)
           for (const name of Object.keys(attrs)) tr.setNodeAttribute(tr.selection.$from.before(), name, attrs[name]);
+        if ($from.parentOffset > 0) withoutSpaceAtSplit(tr, tr.selection.from);
         dispatch(tr.scrollIntoView());
       }),
   );

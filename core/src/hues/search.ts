@@ -31,11 +31,32 @@ export interface Ground {
   first: string;
 }
 
-/** Least contrast of text and of lines (WCAG 2.2, success criteria 1.4.3 and 1.4.11), and least distance of two hues. */
+/** Least contrast of text and of lines (WCAG 2.2, success criteria 1.4.3 and 1.4.11). */
 export const leastContrast = { text: 4.5, line: 3 };
-export const leastDistance = 15;
+/** How far the hues of the first five are from one another at least, and any two; the others have a pattern besides. */
+export const leastDistance = { ofFirst: 12, ofAny: 6.5 };
+export const firstFew = 5;
+/** Quiet, as inks on paper are (OKLCH). */
+export const greatestChroma = 0.12;
+/** Of what its family may have, the part it has at least: a hue is not taken for grey. */
+const leastPart = 0.72;
 /** The least distance from plain ink: enough not to be taken for it, and little enough that dark hues are left. */
-const leastFromInk = 13;
+const leastFromInk = 15;
+
+/**
+ * Which hues are whose, by what one calls them, as angles (OKLCH, degrees) from..to. None is a red that would look like
+ * an error, and the green is a quiet one: what one person deletes and another inserts never looks like wrong and right.
+ */
+export const families: readonly [name: string, from: number, to: number, greatestChroma: number][] = [
+  ['blue', 245, 268, greatestChroma],
+  ['ochre', 68, 96, greatestChroma],
+  ['green', 145, 172, 0.085],
+  ['violet', 290, 316, greatestChroma],
+  ['rose', 345, 366, greatestChroma],
+  ['teal', 190, 222, 0.1],
+  ['sepia', 40, 62, 0.075],
+  ['plum', 322, 340, 0.09],
+];
 
 /** The distance of two colours (CIEDE2000; Sharma, Wu and Dalal 2005). */
 export const distance: (a: string | Lab65, b: string | Lab65) => number = differenceCiede2000();
@@ -86,39 +107,48 @@ function numbers(seed: number): () => number {
   return () => (state = (Math.imul(state, 1664525) + 1013904223) >>> 0) / 2 ** 32;
 }
 
-const leastChroma = 0.04;
-
-function candidate(l: number, c: number, h: number, ground: Ground): Candidate | null {
+function candidate(place: number, l: number, c: number, h: number, ground: Ground): Candidate | null {
   const [least, greatest] = ground.lightness;
+  const [, from, to, most] = families[place]!;
   const colour = { mode: 'oklch' as const, l, c, h };
-  if (c < leastChroma || l < least || l > greatest || !displayable(colour)) return null;
+  const within = c >= most * leastPart && c <= most && h >= from && h <= to && l >= least && l <= greatest;
+  if (!within || !displayable(colour)) return null;
   const line = formatHex(colour);
   return isLegible(line, ground) ? { line, l, c, h, seen: seen(line) } : null;
 }
 
-function grid(ground: Ground): Candidate[] {
-  const all: Candidate[] = [];
+/** What can take each place. */
+function grid(ground: Ground): Candidate[][] {
   const [least, greatest] = ground.lightness;
-  for (let l = least; l <= greatest; l += (greatest - least) / 4)
-    for (const c of [0.05, 0.09, 0.14, 0.19])
-      for (let h = 0; h < 360; h += 20) {
-        const one = candidate(l, c, h, ground);
-        if (one) all.push(one);
-      }
-  return all;
+  return families.map(([, from, to, most], place) => {
+    const all: Candidate[] = [];
+    for (let l = least; l <= greatest + 0.001; l += (greatest - least) / 8)
+      for (const part of [leastPart, 0.86, 1])
+        for (let k = 0; k <= 3; k++) {
+          const one = candidate(place, Math.min(l, greatest), most * part, from + ((to - from) * k) / 3, ground);
+          if (one) all.push(one);
+        }
+    return all;
+  });
 }
 
-/** How near the nearest of the others is to a colour that would take place `k`. */
+/** How far two places have to be apart. */
+export const neededBetween = (a: number, b: number): number =>
+  a < firstFew && b < firstFew ? leastDistance.ofFirst : leastDistance.ofAny;
+
+/** How near the nearest of the others is to a colour that would take place `k`, in parts of what is needed. */
 const nearest = (chosen: readonly Candidate[], k: number, one: Candidate): number =>
-  Math.min(...chosen.map((other, i) => (i === k ? Infinity : apart(one.seen, other.seen))));
+  Math.min(
+    ...chosen.map((other, i) => (i === k ? Infinity : apart(one.seen, other.seen) / neededBetween(i, k))),
+  );
 
 /** Puts in each place the candidate that is farthest from the others, until no exchange helps. */
-function exchange(chosen: Candidate[], all: readonly Candidate[]): void {
+function exchange(chosen: Candidate[], all: readonly (readonly Candidate[])[]): void {
   for (let moved = true, round = 0; moved && round < 30; round++) {
     moved = false;
     for (let k = 1; k < chosen.length; k++) {
       let best = nearest(chosen, k, chosen[k]!);
-      for (const one of all) {
+      for (const one of all[k]!) {
         const far = nearest(chosen, k, one);
         if (far > best) [best, chosen[k], moved] = [far, one, true];
       }
@@ -143,7 +173,7 @@ function refine(chosen: Candidate[], ground: Ground): void {
       const { l, c, h } = chosen[k]!;
       let best = nearest(chosen, k, chosen[k]!);
       for (const [dl, dc, dh] of directions) {
-        const one = candidate(l + dl * 0.02 * step, c + dc * 0.02 * step, h + dh * 10 * step, ground);
+        const one = candidate(k, l + dl * 0.02 * step, c + dc * 0.02 * step, h + dh * 10 * step, ground);
         const far = one ? nearest(chosen, k, one) : 0;
         if (far > best) [best, chosen[k], moved] = [far, one!, true];
       }
@@ -152,62 +182,30 @@ function refine(chosen: Candidate[], ground: Ground): void {
   }
 }
 
-/** The colours in an order in which each is as far as can be from those before it. */
-function spread(chosen: readonly Candidate[]): Candidate[] {
-  const [first, ...left] = chosen;
-  const ordered = [first!];
-  while (left.length) {
-    const far = left.map((one) => Math.min(...ordered.map((other) => apart(one.seen, other.seen))));
-    ordered.push(...left.splice(far.indexOf(Math.max(...far)), 1));
-  }
-  return ordered;
-}
-
-/** How many sets are tried; of those that can be told apart the most colourful is taken. */
-const attempts = 60;
+/** How many sets are tried; that which is farthest apart is taken. */
+const attempts = 40;
 
 /**
- * Author hues for a theme, each at least `leastDistance` from every other for every kind of eye.
- * @param howMany of them, the first being the ground's
+ * Author hues for a theme, each of its family, apart from one another for every kind of eye.
  * @throws Error when none are found
  */
-export function searchHues(ground: Ground, howMany: number): Hue[] {
+export function searchHues(ground: Ground): Hue[] {
   const all = grid(ground);
   const next = numbers(7);
   const { l, c, h = 0 } = oklch(ground.first)!;
   const first: Candidate = { line: ground.first, l, c, h, seen: seen(ground.first) };
-  let best: { chosen: Candidate[]; colour: number } | null = null;
+  let best: { chosen: Candidate[]; least: number } | null = null;
   for (let attempt = 0; attempt < attempts; attempt++) {
-    const chosen = [first];
-    while (chosen.length < howMany) chosen.push(all[Math.floor(next() * all.length)]!);
+    const chosen = all.map((some, place) => (place ? some[Math.floor(next() * some.length)]! : first));
     exchange(chosen, all);
     refine(chosen, ground);
     const least = Math.min(...chosen.map((one, k) => nearest(chosen, k, one)));
-    const colour = chosen.reduce((sum, { c: chroma }) => sum + chroma, 0);
-    if (least >= leastDistance && (!best || colour > best.colour)) best = { chosen, colour };
+    if (!best || least > best.least) best = { chosen, least };
   }
-  if (!best) throw new Error('No hues were found that everyone can tell apart.');
-  return spread(best.chosen).map(({ line }) => ({
+  if (!best || best.least < 1)
+    throw new Error(`No hues were found that everyone can tell apart; the best reach ${best?.least.toFixed(2)}.`);
+  return best.chosen.map(({ line }) => ({
     line: line.toUpperCase(),
     wash: washOf(line, ground.wash).toUpperCase(),
   }));
-}
-
-/** The hues of one theme in the order that keeps each person's as alike as can be to theirs in the other theme. */
-export function inOrderOf(model: readonly Hue[], hues: readonly Hue[]): Hue[] {
-  const hue = ({ line }: Hue) => oklch(line)!.h ?? 0;
-  const turn = (a: number, b: number) => Math.min(Math.abs(a - b), 360 - Math.abs(a - b));
-  let best: { order: readonly Hue[]; cost: number } = { order: hues, cost: Infinity };
-  const visit = (order: readonly Hue[], left: readonly Hue[], cost: number) => {
-    if (cost >= best.cost) return;
-    if (!left.length) return void (best = { order, cost });
-    for (const one of left)
-      visit(
-        [...order, one],
-        left.filter((other) => other !== one),
-        cost + turn(hue(one), hue(model[order.length]!)),
-      );
-  };
-  visit([hues[0]!], hues.slice(1), 0);
-  return [...best.order];
 }

@@ -114,6 +114,7 @@ export const parsing = {
     paragraphTag('h5', 'heading4'),
     paragraphTag('h6', 'heading5'),
     paragraphTag('blockquote', 'quotation'),
+    paragraphTag('hr', 'rule'),
     paragraphTag('li', 'body'),
     paragraphTag('p', 'body'),
   ],

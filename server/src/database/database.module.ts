@@ -5,6 +5,7 @@ import { Settings } from '../settings/settings.js';
 import { entities } from './entities.js';
 import { mayCome, migrate } from './migrating.js';
 import { migrations } from './migrations.js';
+import { SteadyClient } from './pool.js';
 
 /** How long a connection may be waited for, a statement may take, and its answer, in milliseconds. */
 const limits = { connectionTimeoutMillis: 10_000, statement_timeout: 30_000, query_timeout: 40_000 };
@@ -19,7 +20,7 @@ const limits = { connectionTimeoutMillis: 10_000, statement_timeout: 30_000, que
         entities,
         migrations,
         synchronize: false,
-        extra: { max: 20, ...limits },
+        extra: { max: 20, ...limits, Client: SteadyClient },
         toRetry: mayCome,
       }),
       dataSourceFactory: async (options) => {

@@ -37,6 +37,8 @@ export class ManuscriptRow {
   @Column('text') title: string;
   @Column('text', { default: '' }) note: string;
   @Column('boolean', { name: 'everyone_in_pencil', default: false }) everyoneInPencil: boolean;
+  /** Whether it was begun here, and did not come as a file. */
+  @Column('boolean', { name: 'begun_here', default: false }) begunHere: boolean;
   /** What the file it came from held that it cannot, and what has been mended in it since. */
   @Column('jsonb', { default: [] }) losses: Loss[];
   @Column('jsonb', { default: [] }) mends: Loss[];

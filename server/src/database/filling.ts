@@ -3,6 +3,7 @@ import { Step } from 'prosemirror-transform';
 import type { QueryRunner } from 'typeorm';
 import { rangesOf, schema } from '@tea-pencil/core';
 import { lookOf } from '../names/names.js';
+import { barePicture } from '../pictures/picture-file.js';
 import { keepSummary, summaryOf } from './kept-text.js';
 
 /** What a migration works out of the texts that are there already. */
@@ -42,6 +43,21 @@ export async function fillLooks(runner: QueryRunner): Promise<void> {
     'UPDATE people SET look = one.look FROM unnest($1::text[], $2::text[]) AS one (id, look) WHERE people.id = one.id',
     [people.map(({ id }) => id), people.map(({ name }) => lookOf(name))],
   );
+}
+
+/** Takes out of the files of pictures and portraits whatever is not seen; one that cannot be read stays as it is. */
+export async function emptyPictures(runner: QueryRunner): Promise<void> {
+  for (const [table, key] of [
+    ['assets', 'id'],
+    ['portraits', 'person_id'],
+  ] as const) {
+    const all: { id: string }[] = await runner.query(`SELECT ${key} AS id FROM ${table}`);
+    for (const { id } of all) {
+      const [row]: { bytes: Buffer }[] = await runner.query(`SELECT bytes FROM ${table} WHERE ${key} = $1`, [id]);
+      const bare = row && (await barePicture(row.bytes));
+      if (bare) await runner.query(`UPDATE ${table} SET bytes = $2 WHERE ${key} = $1`, [id, bare]);
+    }
+  }
 }
 
 /** A step that cannot be read moves nothing: it is left out when the text is opened. */

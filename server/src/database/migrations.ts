@@ -1,5 +1,5 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
-import { fillLooks, fillRanges, fillSummaries } from './filling.js';
+import { emptyPictures, fillLooks, fillRanges, fillSummaries } from './filling.js';
 
 export class FirstTables1764000000000 implements MigrationInterface {
   name = 'FirstTables1764000000000';
@@ -326,6 +326,31 @@ export class Standing1764700000000 implements MigrationInterface {
   }
 }
 
+/** Pictures that were kept before their files were emptied of all but the picture. */
+export class Bare1764800000000 implements MigrationInterface {
+  name = 'Bare1764800000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await emptyPictures(runner);
+  }
+
+  /** What is gone is gone. */
+  async down(): Promise<void> {}
+}
+
+/** Which manuscripts were begun here, and did not come as a file. */
+export class Begun1764900000000 implements MigrationInterface {
+  name = 'Begun1764900000000';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE manuscripts ADD COLUMN begun_here boolean NOT NULL DEFAULT false');
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE manuscripts DROP COLUMN begun_here');
+  }
+}
+
 export const migrations = [
   FirstTables1764000000000,
   Decisions1764100000000,
@@ -335,4 +360,6 @@ export const migrations = [
   Talk1764500000000,
   Room1764600000000,
   Standing1764700000000,
+  Bare1764800000000,
+  Begun1764900000000,
 ];

@@ -1,7 +1,8 @@
 import { Controller, Get, NotFoundException, Param } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import type { Ledger } from '@tea-pencil/wire';
+import type { LastDecision, Ledger } from '@tea-pencil/wire';
 import { changeSchema, JoiPipe, ValidId } from '../http/validation.js';
+import { Me } from '../policy/guard.js';
 import { LedgerService } from './ledger.service.js';
 
 @ApiTags('ledger')
@@ -12,6 +13,12 @@ export class LedgerController {
   @Get()
   list(@ValidId('id') id: string): Promise<Ledger> {
     return this.ledger.list(id);
+  }
+
+  /** One’s own last decision that stands. */
+  @Get('last')
+  async last(@ValidId('id') id: string, @Me() me: string): Promise<{ last: LastDecision | null }> {
+    return { last: await this.ledger.last(id, me) };
   }
 
   /** Where the words of a decided change stood, in the text as it is now. */

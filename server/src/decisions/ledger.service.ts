@@ -3,10 +3,13 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { Mapping } from 'prosemirror-transform';
 import { DataSource, IsNull, Not } from 'typeorm';
 import { ledgerFacts, listChanges } from '@tea-pencil/core';
-import type { DecidedChange, Ledger } from '@tea-pencil/wire';
+import type { DecidedChange, LastDecision, Ledger } from '@tea-pencil/wire';
 import { Authority } from '../live/authority.js';
 import { History } from '../live/history.js';
 import { ChangeRow, DecisionRow } from '../database/entities.js';
+
+/** So many steps since a decision are looked at, for whether it is the last thing somebody did. */
+const mostLookedAt = 5000;
 
 /** Every change of a manuscript, from the first to the last. */
 @Injectable()
@@ -56,6 +59,26 @@ export class LedgerService {
         await this.database.getRepository(ChangeRow).save(row);
       }
     }
+  }
+
+  async last(manuscriptId: string, personId: string): Promise<LastDecision | null> {
+    const [found] = await this.database.query<(LastDecision & { to_version: number })[]>(
+      `SELECT id AS decision, verdict, cardinality(changes) AS many, to_version, ARRAY(
+         SELECT DISTINCT author FROM changes WHERE manuscript_id = $1 AND decision_id = decisions.id
+       ) AS authors
+       FROM decisions WHERE manuscript_id = $1 AND decided_by = $2 AND taken_back_at IS NULL
+       ORDER BY decided_at DESC, to_version DESC LIMIT 1`,
+      [manuscriptId, personId],
+    );
+    if (!found) return null;
+    const { to_version: from, ...last } = found;
+    const [since] = await this.database.query<{ many: number; mine: boolean }[]>(
+      `SELECT count(*)::int AS many, coalesce(bool_or(author = $2 AND intent IN ('pencil', 'ink')), false) AS mine
+       FROM (SELECT author, intent FROM steps WHERE manuscript_id = $1 AND version >= $3
+             ORDER BY version LIMIT ${mostLookedAt}) AS steps`,
+      [manuscriptId, personId, from],
+    );
+    return { ...last, isLast: !since!.mine && since!.many < mostLookedAt };
   }
 
   async place(manuscriptId: string, changeId: string): Promise<number | null> {

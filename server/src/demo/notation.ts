@@ -1,6 +1,6 @@
 import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
 import type { Node } from 'prosemirror-model';
-import { record, schema, toDate, type Stamp } from '@tea-pencil/core';
+import { record, schema, toDate, withoutSpaceAtSplit, type Stamp } from '@tea-pencil/core';
 
 /** Turns the notation of the demo texts into a manuscript with real, recorded changes. */
 
@@ -55,7 +55,7 @@ function paragraphOf(text: string, anchors: (at: number) => string | undefined):
 /** The edit an act stands for, at its place in the document. */
 function editOf(state: EditorState, act: Act, pos: number): Transaction {
   const { tr } = state;
-  if (act.split) return tr.split(pos);
+  if (act.split) return withoutSpaceAtSplit(tr.split(pos), pos + 2);
   if (act.mark) return tr.addMark(pos, pos + act.old.length, schema.marks[act.mark]!.create());
   if (act.old) tr.setSelection(TextSelection.create(state.doc, pos, pos + act.old.length)).deleteSelection();
   else tr.setSelection(TextSelection.create(state.doc, pos));

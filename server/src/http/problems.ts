@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { Catch, HttpException, Logger, type ArgumentsHost, type ExceptionFilter } from '@nestjs/common';
 import { BaseWsExceptionFilter } from '@nestjs/websockets';
-import type { ErrorRequestHandler, NextFunction, Request, Response } from 'express';
+import type { ErrorRequestHandler, NextFunction, Request, RequestHandler, Response } from 'express';
 import { QueryFailedError } from 'typeorm';
 import { traceOf } from '../running/log.js';
 
@@ -95,17 +95,21 @@ export function numbered(_: Request, response: Response, next: NextFunction): vo
   next();
 }
 
-/** A request that is not answered within so long, in milliseconds, is answered with a sentence; what it began goes on. */
-const deadline = 180_000;
-
-/** Longer than any act may take (reading a file: two minutes); nobody is left waiting without end. */
-export function inTime(_: Request, response: Response, next: NextFunction): void {
-  const late = setTimeout(() => {
-    if (response.headersSent) return;
-    response
-      .status(503)
-      .json({ statusCode: 503, message: 'This takes too long. It may still be done: look before you try once more.' });
-  }, deadline).unref();
-  response.once('close', () => clearTimeout(late));
-  next();
-}
+/**
+ * A request that is not answered in time is answered with a sentence; what it began goes on. Nobody is left waiting
+ * without end. Longer than any act may take: reading a file has two minutes.
+ * @param deadline in seconds
+ */
+export const within =
+  (deadline: number): RequestHandler =>
+  (_, response, next) => {
+    const late = setTimeout(() => {
+      if (response.headersSent) return;
+      response.status(503).json({
+        statusCode: 503,
+        message: 'This takes too long. It may still be done: look before you try once more.',
+      });
+    }, deadline * 1000).unref();
+    response.once('close', () => clearTimeout(late));
+    next();
+  };

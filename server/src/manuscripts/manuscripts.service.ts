@@ -20,6 +20,8 @@ export interface NewManuscript {
   title: string;
   note?: string;
   losses?: Loss[];
+  /** Whether it is begun here, and does not come as a file. */
+  begunHere?: boolean;
 }
 
 /** A text that is new here, with its people and threads. */
@@ -49,8 +51,8 @@ export class ManuscriptsService {
 
   async get(id: string): Promise<Omit<ManuscriptInfo, 'role'>> {
     const row = await this.database.getRepository(ManuscriptRow).findOneByOrFail({ id });
-    const { title, note, everyoneInPencil, losses, mends } = row;
-    return { id, title, note, everyoneInPencil, losses, mends, people: await this.people.ofManuscript(id) };
+    const { title, note, everyoneInPencil, begunHere, losses, mends } = row;
+    return { id, title, note, everyoneInPencil, begunHere, losses, mends, people: await this.people.ofManuscript(id) };
   }
 
   /** Its title, and whether everyone writes in pencil. */
@@ -68,7 +70,7 @@ export class ManuscriptsService {
 
   create(owner: string, title: string): Promise<string> {
     const doc = schema.nodes.doc.create(null, schema.nodes.paragraph.create());
-    return this.add(owner, { title }, { text: keptText(doc), people: [], threads: [] });
+    return this.add(owner, { title, begunHere: true }, { text: keptText(doc), people: [], threads: [] });
   }
 
   /**
@@ -83,10 +85,10 @@ export class ManuscriptsService {
   ): Promise<string> {
     const id = nanoid(12);
     await this.database.transaction(async (manager) => {
-      const { title, note = '', losses = [] } = about;
+      const { title, note = '', losses = [], begunHere = false } = about;
       for (const person of outside)
         await manager.insert(PersonRow, { ...person, look: lookOf(person.name), login: null });
-      await manager.insert(ManuscriptRow, { id, title, note, losses, touchedBy: owner });
+      await manager.insert(ManuscriptRow, { id, title, note, losses, begunHere, touchedBy: owner });
       await manager.insert(MemberRow, { manuscriptId: id, personId: owner, role: 'keeper', hue: 0 });
       const named = people.filter((person) => person.id !== owner);
       for (const [k, person] of named.entries())

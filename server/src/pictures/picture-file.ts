@@ -53,3 +53,13 @@ export async function pictureFile(given: Uint8Array): Promise<PictureFile | stri
     return 'is a picture that cannot be read to its end';
   }
 }
+
+/** A picture that was kept before, without what is not seen of it; null where there is nothing to take out. */
+export async function barePicture(kept: Uint8Array): Promise<Buffer | null> {
+  const said = await sharp(kept, { limitInputPixels: false })
+    .metadata()
+    .catch(() => null);
+  if (!said?.exif && !said?.xmp && !said?.iptc && !said?.comments?.length && !said?.tifftagPhotoshop) return null;
+  const bare = await pictureFile(kept);
+  return typeof bare === 'string' ? null : bare.bytes;
+}

@@ -39,6 +39,7 @@ export const routes: Readonly<Record<string, Access>> = {
   'GET /api/manuscripts/:id/copies/:copy': to('take away'),
   'GET /api/manuscripts/:id/versions/:version': to('read'),
   'GET /api/manuscripts/:id/ledger': to('read'),
+  'GET /api/manuscripts/:id/ledger/last': to('read'), // one’s own
   'GET /api/manuscripts/:id/ledger/:change/place': to('read'),
   'GET /api/manuscripts/:id/view': to('look around'), // one's own, and nobody else's
   'PATCH /api/manuscripts/:id/view': to('look around'),

@@ -1,4 +1,4 @@
-import { escapeHtml, remarkHtml, remarkText } from '@tea-pencil/core';
+import { escapeHtml, remarkHtml, remarkText, counted } from '@tea-pencil/core';
 import type { Notice } from '@tea-pencil/wire';
 import { roleWords } from '../policy/acts.js';
 
@@ -14,7 +14,6 @@ type Names = (person: string) => string;
 type Told = Omit<Notice, 'says' | 'path'>;
 
 const quoted = (text: string, most = 120) => `“${text.length > most ? `${text.slice(0, most - 1)}…` : text}”`;
-const counted = (n: number, one: string) => `${n} ${n === 1 ? one : `${one}s`}`;
 
 /** What happened, in one sentence. */
 export function sentenceOf({ kind, actor, thread, decided, role }: Told): string {

@@ -16,6 +16,7 @@ export interface Environment {
   TEA_PENCIL_URL?: string;
   TEA_PENCIL_WORKERS: number;
   TEA_PENCIL_REQUESTS: number;
+  TEA_PENCIL_DEADLINE: number;
   TEA_PENCIL_METRICS_TOKEN?: string;
   TEA_PENCIL_PROXIES: number;
   TEA_PENCIL_API_DOCS: '0' | '1';
@@ -42,6 +43,7 @@ const environment = Joi.object<Environment>({
   TEA_PENCIL_URL: Joi.string().uri({ scheme: ['http', 'https'] }),
   TEA_PENCIL_WORKERS: Joi.number().integer().min(1).max(64).default(2),
   TEA_PENCIL_REQUESTS: Joi.number().integer().min(60).max(1_000_000).default(1200),
+  TEA_PENCIL_DEADLINE: Joi.number().min(1).max(3600).default(180),
   TEA_PENCIL_METRICS_TOKEN: Joi.string().min(16),
   TEA_PENCIL_PROXIES: Joi.number().integer().min(0).max(8).default(0),
   TEA_PENCIL_API_DOCS: Joi.string().valid('0', '1').default('0'),

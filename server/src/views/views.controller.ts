@@ -31,10 +31,16 @@ const readThroughSchema = Joi.object({
   skipped: Joi.array().items(changeSchema).max(20_000).required(),
   done: Joi.number().integer().min(0).required(),
 });
+const columnSchema = Joi.string().pattern(/^[a-z]{1,20}$/);
+const ledgerSchema = Joi.object({
+  hidden: Joi.array().items(columnSchema).unique().max(20).required(),
+  widths: Joi.object().pattern(columnSchema, Joi.number().integer().min(20).max(2000)).max(20).required(),
+});
 const viewSchema = Joi.object({
   look: lookSchema,
   lenses: Joi.array().items(lensSchema).max(50),
   readThrough: readThroughSchema.allow(null),
+  ledger: ledgerSchema,
 }).min(1);
 
 /** How someone looks at a manuscript: remembered on every machine, and told to nobody else. */

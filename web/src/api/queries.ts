@@ -5,6 +5,7 @@ import type {
   Account,
   Colleague as Known,
   DeskLine,
+  LastDecision,
   Ledger,
   ManuscriptInfo as Info,
   Outbox,
@@ -78,3 +79,9 @@ export const useOutbox = () =>
   useQuery({ queryKey: keys.outbox, queryFn: () => request<Outbox>('GET', '/outbox'), refetchInterval: askAgain });
 export const useLedger = (id: string) =>
   useQuery({ queryKey: keys.ledger(id), queryFn: () => request<Ledger>('GET', `/manuscripts/${id}/ledger`) });
+/** One's own last decision that stands. */
+export const useLastDecision = (id: string) =>
+  useQuery({
+    queryKey: [...keys.ledger(id), 'last'],
+    queryFn: async () => (await request<{ last: LastDecision | null }>('GET', `/manuscripts/${id}/ledger/last`)).last,
+  });

@@ -12,22 +12,30 @@ function whereIs(target: Element | null): Where | null {
   return null;
 }
 
-const inSheet = (target: EventTarget | null) =>
-  target instanceof Element && !!target.closest('.sheet .ProseMirror:not(.slip *)');
+const inSheet = (target: Element | null) => !!target?.closest('.sheet .ProseMirror:not(.slip *)');
+
+/** What can be undone of decisions can be from anywhere. */
+const isUndoing = (id: string) => id === 'undo' || id === 'redo';
+
+/** A key with Ctrl, or with what stands for it; `y` is the other key that many know for redoing. */
+const withModifier = (key: string, shiftKey: boolean) =>
+  key === 'y' ? { key: 'Mod-z', shiftKey: true } : { key: `Mod-${key}`, shiftKey };
 
 /** The one listener for the keys of the table. Those that edit are the editor’s own. */
 export function useKeyboard(acts: Acts): void {
   useEffect(() => {
     const keys = (event: KeyboardEvent) => {
       const { ctrlKey, metaKey, altKey, shiftKey, defaultPrevented } = event;
-      if ((ctrlKey || metaKey) && !altKey && !shiftKey && !defaultPrevented && inSheet(event.target)) {
-        const id = commandOf({ key: `Mod-${event.key.toLowerCase()}`, shiftKey }, 'sheet');
-        if (id && acts.do(id)) event.preventDefault();
+      const target = event.target instanceof Element ? event.target : null;
+      if ((ctrlKey || metaKey) && !altKey && !defaultPrevented) {
+        const id = commandOf(withModifier(event.key.toLowerCase(), shiftKey), 'sheet');
+        const there = id && (inSheet(target) || (isUndoing(id) && !target?.closest(fields)));
+        if (there && acts.do(id === 'undo' && whereIs(target) === 'read-through' ? 'take back' : id))
+          event.preventDefault();
         return;
       }
       // The editor claims every Escape, whether it does anything with it or not.
       if (ctrlKey || metaKey || altKey || (defaultPrevented && event.key !== 'Escape')) return;
-      const target = event.target instanceof Element ? event.target : null;
       const writing = target?.closest(fields);
       const where = writing ? null : whereIs(target);
       const id = (where && commandOf(event, where)) ?? commandOf(event, 'anywhere');

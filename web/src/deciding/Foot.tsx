@@ -1,11 +1,14 @@
 import { Box, Button, Tooltip } from '@mui/material';
 import { useMemo } from 'react';
-import { countChanges, isEverything } from '@tea-pencil/core';
+import { countChanges, isEverything, counted } from '@tea-pencil/core';
 import { whoIs } from '../api/queries';
 import { useActs } from '../commands/acts';
+import { isAtLeast, useWidth } from '../kit/width';
 import { useLooking, useOpened, type Looking } from '../opened/opened';
 import { useReviewed, type Reviewing } from '../reviewing/use-reviewing';
 import { kindNames } from '../reviewing/words';
+import { WordCount } from '../reviewing/WordCount';
+import { LastDecision } from './LastDecision';
 import { DecideTogether } from './DecideTogether';
 
 interface Props {
@@ -24,16 +27,16 @@ function shortNames(names: readonly string[]): (name: string) => string {
 
 /** Why some changes are not seen. */
 function unseenWords({ lens, look }: Looking, { folded, unseen }: Reviewing): string {
-  const n = unseen.toLocaleString();
-  const s = unseen === 1 ? 'change' : 'changes';
-  if (look.reading !== 'marked') return `${n} ${s} not shown in this reading`;
-  if (isEverything(lens)) return `${n} ${s} folded`;
-  return folded.length ? `${n} ${s} outside this lens or folded` : `${n} ${s} outside this lens`;
+  const what = counted(unseen, 'change');
+  if (look.reading !== 'marked') return `${what} not shown in this reading`;
+  if (isEverything(lens)) return `${what} folded`;
+  return folded.length ? `${what} outside this lens or folded` : `${what} outside this lens`;
 }
 
 /** At the foot of the window: how many changes of the lens wait, whose they are, and what is not seen. */
 export function Foot({ mayGoBack, threadsOutside }: Props) {
   const { info, may } = useOpened();
+  const width = useWidth();
   const acts = useActs();
   const looking = useLooking();
   const reviewing = useReviewed();
@@ -73,22 +76,19 @@ export function Foot({ mayGoBack, threadsOutside }: Props) {
       {counts.changes > 0 && (
         <Tooltip title="Words that these changes add and remove">
           <span className="second" style={{ whiteSpace: 'nowrap' }} data-testid="words">
-            {counts.wordsAdded.toLocaleString()} {counts.wordsAdded === 1 ? 'word' : 'words'} in,{' '}
-            {counts.wordsRemoved.toLocaleString()} out
+            {counted(counts.wordsAdded, 'word')} in, {counts.wordsRemoved.toLocaleString()} out
           </span>
         </Tooltip>
       )}
+      {isAtLeast(width, 'middle') && <WordCount />}
+      <LastDecision />
       <Box sx={{ flex: 1 }} />
       {unseen > 0 && (
         <span className="unseen-count" role="status">
           {unseenWords(looking, reviewing)}
         </span>
       )}
-      {threadsOutside > 0 && (
-        <span className="unseen-count">
-          {threadsOutside} {threadsOutside === 1 ? 'thread' : 'threads'} outside it
-        </span>
-      )}
+      {threadsOutside > 0 && <span className="unseen-count">{counted(threadsOutside, 'thread')} outside it</span>}
       {(unseen > 0 || threadsOutside > 0 || mayGoBack || looking.look.flow !== 'both') && (
         <Button color="inherit" onClick={() => acts.do('show all')} sx={{ whiteSpace: 'nowrap', px: 1 }}>
           {mayGoBack ? 'As before' : 'Show all'}

@@ -1,7 +1,10 @@
 import { createContext, useCallback, useContext, useState } from 'react';
 import type { Verdict } from '@tea-pencil/core';
 import { useOpened } from '../opened/opened';
+import { decidedWords } from './decided-words';
 import type { Drawn } from '../reviewing/drawing';
+
+const sentence = (words: string) => `${words[0]!.toUpperCase()}${words.slice(1)}.`;
 
 /** How long after its steps a decision is on the screen around the text at the latest, in milliseconds. */
 const behind = 200;
@@ -20,12 +23,7 @@ export function useDeciding() {
       const over = () => setUnderway((now) => new Map([...now].filter(([id]) => !ids.includes(id))));
       if (decision) setTimeout(over, behind);
       else over();
-      const done = { accept: 'Accepted', reject: 'Rejected' }[verdict];
-      if (decision && aloud)
-        sayDone(
-          `${done} ${ids.length === 1 ? 'one change' : `${ids.length} changes`}.`,
-          () => void text.takeBack(decision),
-        );
+      if (decision && aloud) sayDone(sentence(decidedWords(verdict, ids.length)), () => void text.takeBack(decision));
       return decision;
     },
     [text, sayDone],

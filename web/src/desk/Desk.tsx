@@ -1,3 +1,4 @@
+import { counted } from '@tea-pencil/core';
 import { keys } from '../api/keys';
 import { Box, Button, LinearProgress, Tooltip, Typography } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
@@ -29,7 +30,7 @@ function Strip({ entry }: { entry: DeskLine }) {
       preserveAspectRatio="none"
       viewBox="0 0 300 9"
       role="img"
-      aria-label={`${entry.pending} ${entry.pending === 1 ? 'change' : 'changes'} to decide, along the text`}
+      aria-label={`${counted(entry.pending, 'change')} to decide, along the text`}
     >
       <rect width="300" height="9" rx="2" fill="var(--hairline)" opacity="0.55" />
       {entry.spine.strokes.map(([part, hue]) => (
@@ -80,14 +81,14 @@ function Row({ entry, me }: { entry: DeskLine; me: string }) {
         {pending ? `${pending} to decide` : 'nothing'}
       </Box>
       <Box role="cell">
-        {openThreads ? `${openThreads} open ${openThreads === 1 ? 'thread' : 'threads'}` : '—'}
+        {openThreads ? counted(openThreads, 'open thread') : '—'}
         {owed.map(({ person, name, answers }) => (
           <Box
             key={person}
             className="second"
             sx={{ color: person === me ? 'secondary.main' : undefined, fontWeight: person === me ? 600 : 400 }}
           >
-            {person === me ? 'you owe' : `${name} owes`} {answers === 1 ? 'an answer' : `${answers} answers`}
+            {person === me ? 'you owe' : `${name} owes`} {counted(answers, 'answer')}
           </Box>
         ))}
       </Box>
@@ -187,7 +188,7 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
           </Typography>
           {desk.data && (
             <Typography sx={{ color: 'text.secondary', flex: 1 }}>
-              {desk.data.length} on your desk, {waiting} {waiting === 1 ? 'change' : 'changes'} to decide
+              {desk.data.length} on your desk, {counted(waiting, 'change')} to decide
             </Typography>
           )}
           {!desk.data && <Box sx={{ flex: 1 }} />}

@@ -34,7 +34,7 @@ export function NameDialog({
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose} color="inherit">
-            Leave it
+            Cancel
           </Button>
           <Button type="submit" variant="contained" disabled={!title.trim()}>
             Begin

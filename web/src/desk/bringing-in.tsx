@@ -1,3 +1,4 @@
+import { counted, plural } from '@tea-pencil/core';
 import { Box, Button, LinearProgress } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useState } from 'react';
@@ -64,7 +65,7 @@ export function Progress({ name, part, stop }: Coming) {
           {part < 1
             ? `Sending “${name}” …`
             : ahead
-              ? `“${name}” waits: ${ahead === 1 ? 'one file is' : `${ahead} files are`} read before it …`
+              ? `“${name}” waits: ${counted(ahead, 'file')} ${plural(ahead, 'is', 'are')} read before it …`
               : `Reading “${name}”: its text, changes and comments …`}
         </Box>
         <Button size="small" onClick={() => stop.abort()}>

@@ -2,8 +2,8 @@ import { Button } from '@mui/material';
 import { useSnackbar, type SnackbarKey } from 'notistack';
 import { useCallback, useEffect, useRef } from 'react';
 
-/** Says what was done, with a way to take it back; the offer goes when that in which it was done is closed. */
-export function useTakeBack(): (sentence: string, takeBack: () => void) => void {
+/** Says what was done, with a way to take it back, or to have it otherwise; the offer goes when that in which it was done is closed. */
+export function useTakeBack(): (sentence: string, takeBack: () => void, label?: string) => void {
   const { enqueueSnackbar, closeSnackbar } = useSnackbar();
   const offered = useRef(new Set<SnackbarKey>());
   useEffect(() => {
@@ -11,7 +11,7 @@ export function useTakeBack(): (sentence: string, takeBack: () => void) => void 
     return () => all.forEach((key) => closeSnackbar(key));
   }, [closeSnackbar]);
   return useCallback(
-    (sentence, takeBack) => {
+    (sentence, takeBack, label = 'Take back') => {
       const key = enqueueSnackbar(sentence, {
         autoHideDuration: 9000,
         onExited: () => void offered.current.delete(key),
@@ -24,7 +24,7 @@ export function useTakeBack(): (sentence: string, takeBack: () => void) => void 
               takeBack();
             }}
           >
-            Take back
+            {label}
           </Button>
         ),
       });

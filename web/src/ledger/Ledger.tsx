@@ -1,17 +1,22 @@
 import { Box, Button, Checkbox, LinearProgress, Tooltip } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { anchors, lensFilter, type Thread, type Verdict } from '@tea-pencil/core';
-import type { DecidedChange } from '@tea-pencil/wire';
+import { useEffect, useMemo, useRef, useState, type CSSProperties } from 'react';
+import { anchors, lensFilter, type Thread, type Verdict, counted } from '@tea-pencil/core';
+import type { DecidedChange, LedgerLook } from '@tea-pencil/wire';
 import { useLedger } from '../api/queries';
+import { LastDecision } from '../deciding/LastDecision';
 import { useDecide } from '../deciding/use-deciding';
 import { OneOfMany } from '../kit/ErrorBoundary';
 import { Message } from '../kit/Message';
 import { useWidth } from '../kit/width';
 import { useDrawn, useLooking, useOpened } from '../opened/opened';
 import { surroundingsOf, talkOf } from '../reviewing/talk-of';
+import { useInAddress } from '../reviewing/use-lens';
+import { useView } from '../reviewing/use-view';
 import { useReviewed } from '../reviewing/use-reviewing';
 import { LedgerRow } from './LedgerRow';
+import { Columns, ColumnsMenu } from './Columns';
+import { layOf, plainLedger, shownColumns } from './columns';
 import { csvOf, groupRows, rowsOf, sortRows, type Column, type Grouping, type Row } from './rows';
 
 interface Props {
@@ -21,17 +26,6 @@ interface Props {
   onGoTo(row: Row): void;
 }
 
-const columns: [column: Column | null, label: string][] = [
-  ['number', 'No.'],
-  ['place', 'Place'],
-  ['kind', 'Kind'],
-  [null, 'Before'],
-  [null, 'After'],
-  ['author', 'Author'],
-  ['made', 'Made'],
-  ['state', 'State'],
-  [null, 'Talk'],
-];
 const groupings: Grouping[] = ['alike', 'author', 'section', 'nothing'];
 
 type Line = { title: string; ids: string[] } | { row: Row };
@@ -71,7 +65,13 @@ export function Ledger(props: Props) {
   const decide = useDecide();
   const ledger = useLedger(info.id);
   const [sorting, setSorting] = useState<{ column: Column; down: boolean }>({ column: 'place', down: false });
-  const [grouping, setGrouping] = useState<Grouping>('nothing');
+  const [asked, setGrouping] = useInAddress('together');
+  const grouping = groupings.find((by) => by === asked) ?? 'nothing';
+  const { view, set: remember } = useView(info.id);
+  const { ledger: look = plainLedger } = view;
+  const setLook = (next: LedgerLook) => remember({ ledger: next });
+  const lay = useMemo(() => layOf(look), [look]);
+  const shown = useMemo(() => new Set<string>(shownColumns(look).map(({ name }) => name)), [look]);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const scroller = useRef<HTMLDivElement>(null);
 
@@ -144,10 +144,30 @@ export function Ledger(props: Props) {
   return (
     <>
       <Box component="main" className="ledger">
-        <Heading rows={rows} groups={groups} grouping={grouping} onGrouping={setGrouping} />
+        <Heading
+          rows={rows}
+          groups={groups}
+          grouping={grouping}
+          onGrouping={(by) => setGrouping(by === 'nothing' ? null : by)}
+          look={look}
+          onLook={setLook}
+        />
         <div ref={scroller} className="ledger-scroll" tabIndex={0} role="region" aria-label="The rows of the ledger">
-          <div role="table" aria-label="Ledger" aria-rowcount={lines.length + 1}>
-            <Columns sorting={sorting} onSort={sortBy} pending={pending} left={left} onChoose={choose} />
+          <div
+            role="table"
+            aria-label="Ledger"
+            aria-rowcount={lines.length + 1}
+            style={{ '--ledger-columns': lay.template, '--ledger-width': `${lay.width}px` } as CSSProperties}
+          >
+            <Columns
+              look={look}
+              onLook={setLook}
+              sorting={sorting}
+              onSort={sortBy}
+              pending={pending}
+              left={left}
+              onChoose={choose}
+            />
             <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
               {virtual.getVirtualItems().map(({ index, start, size }) => {
                 const line = lines[index]!;
@@ -158,6 +178,7 @@ export function Ledger(props: Props) {
                       <OneOfMany what="This change" of={line.row}>
                         <LedgerRow
                           row={line.row}
+                          shown={shown}
                           index={index + 2}
                           chosen={chosen.has(line.row.id)}
                           together={ofDecision.get(line.row.decided?.decision ?? '')?.length ?? 1}
@@ -219,11 +240,15 @@ function Heading({
   groups,
   grouping,
   onGrouping,
+  look,
+  onLook,
 }: {
   rows: readonly Row[];
   groups: readonly { rows: Row[] }[];
   grouping: Grouping;
   onGrouping(by: Grouping): void;
+  look: LedgerLook;
+  onLook(look: LedgerLook): void;
 }) {
   const { info } = useOpened();
   const { doc } = useDrawn();
@@ -231,7 +256,7 @@ function Heading({
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: '4px 16px', py: 1.5 }}>
       <Box component="h1" sx={{ fontSize: 15, fontWeight: 600, m: 0 }}>
-        {rows.length} {rows.length === 1 ? 'change' : 'changes'}
+        {counted(rows.length, 'change')}
       </Box>
       <span className="second" data-testid="states">
         {rows.filter(({ pending }) => pending).length} to decide,{' '}
@@ -247,6 +272,7 @@ function Heading({
           </button>
         ))}
       </div>
+      <ColumnsMenu look={look} onLook={onLook} />
       <Tooltip title="These rows, in this order, for any program that works with tables">
         <span>
           <Button
@@ -263,56 +289,6 @@ function Heading({
         </span>
       </Tooltip>
     </Box>
-  );
-}
-
-/** The heads of the columns, by which the rows are sorted. */
-function Columns({
-  sorting,
-  onSort,
-  pending,
-  left,
-  onChoose,
-}: {
-  sorting: { column: Column; down: boolean };
-  onSort(column: Column): void;
-  pending: readonly string[];
-  left: readonly string[];
-  onChoose(ids: readonly string[], on: boolean): void;
-}) {
-  const { may } = useOpened();
-  return (
-    <div role="row" className="ledger-row ledger-head" aria-rowindex={1}>
-      <span role="columnheader">
-        {may.decide && (
-          <Checkbox
-            size="small"
-            disabled={!pending.length}
-            checked={!!pending.length && left.length === pending.length}
-            indeterminate={left.length > 0 && left.length < pending.length}
-            onChange={(_, on) => onChoose(pending, on)}
-            slotProps={{ input: { 'aria-label': 'Choose all that wait' } }}
-            sx={{ p: 0 }}
-          />
-        )}
-      </span>
-      {columns.map(([column, label]) => (
-        <span
-          key={label}
-          role="columnheader"
-          aria-sort={column !== sorting.column ? undefined : sorting.down ? 'descending' : 'ascending'}
-        >
-          {column ? (
-            <button type="button" className="ledger-sort" onClick={() => onSort(column)}>
-              {label}
-              {column === sorting.column && (sorting.down ? ' ↓' : ' ↑')}
-            </button>
-          ) : (
-            label
-          )}
-        </span>
-      ))}
-    </div>
   );
 }
 
@@ -339,6 +315,7 @@ function Chosen({
         {many || decided ? '' : 'Choose rows to decide them in one act; a row’s place leads to its words.'}
       </span>
       <Box sx={{ flex: 1 }} />
+      {!many && !decided && <LastDecision />}
       {may.decide && (
         <>
           {decided > 0 && (

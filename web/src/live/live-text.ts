@@ -1,5 +1,5 @@
 import { closeHistory } from 'prosemirror-history';
-import type { Plugin, Transaction } from 'prosemirror-state';
+import type { EditorState, Plugin, Transaction } from 'prosemirror-state';
 import {
   harmOf,
   harmWords,
@@ -16,6 +16,7 @@ import { carry } from './carrying';
 import type { Channel } from './channel';
 import type { Hearer } from './hearer';
 import { changeOf, deletionOf, inHand, tidied, type DatedChange, type Hand, type Writer } from './intents';
+import { MyDecisions } from './my-decisions';
 import { PenClock } from './pen-clock';
 import { SyncedText, type Synced } from './synced-text';
 
@@ -37,6 +38,8 @@ export class LiveText extends SyncedText<Snapshot> {
   });
   #deletion = { change: '', at: 0, group: 0 };
   #cut: DatedChange | null = null;
+  /** What one has decided in this window. */
+  readonly mine = new MyDecisions();
   /** The threads on it. */
   #taken: Carried | null = null;
 
@@ -63,12 +66,12 @@ export class LiveText extends SyncedText<Snapshot> {
     if (!mayInk && this.snapshotNow.hand === 'ink') this.take('pencil');
   }
 
-  /** Takes pencil or ink; ink goes back by itself, after some minutes or after one edit. */
-  take(hand: Hand, howLong: 'minutes' | 'one edit' = 'minutes'): void {
+  /** Takes pencil or ink; ink goes back by itself, after some minutes or after one edit, where nothing else is said. */
+  take(hand: Hand, howLong: 'minutes' | 'one edit' | 'until told' = 'minutes'): void {
     this.#clock.stop();
     if (hand === 'ink') {
       if (!this.#mayInk) return this.hearer.say('In this manuscript you write in pencil only.');
-      this.#clock.start(howLong);
+      if (howLong !== 'until told') this.#clock.start(howLong);
     }
     this.show({ hand });
   }
@@ -133,27 +136,47 @@ export class LiveText extends SyncedText<Snapshot> {
     tr.setMeta('composition', `deletion ${next}`);
   }
 
+  /** What is written here, and where it stands among what one decides. */
+  protected override apply(before: EditorState, tr: Transaction): void {
+    super.apply(before, tr);
+    const { state } = this.snapshotNow;
+    if (tr.docChanged && state) this.mine.wrote(tr, state);
+  }
+
   /**
    * Decides changes; the server does it, and its steps come back to everyone.
+   * @param again whether a decision that was taken back is made once more
    * @returns the id under which the decision can be taken back, or null when nothing was decided
    */
-  async decide(changes: string[], verdict: Verdict): Promise<string | null> {
+  async decide(changes: readonly string[], verdict: Verdict, again = false): Promise<string | null> {
     const answer = await this.channel.ask<Outcome>('decide', { changes, verdict, client: this.#decider });
     if (!answer)
       this.hearer.say(
         'The decision did not reach the server. Nothing was decided; try again when the connection is back.',
       );
     else this.#sayWhyNot(answer);
-    return (answer && 'taken' in answer && answer.decision) || null;
+    const decision = (answer && 'taken' in answer && answer.decision) || null;
+    const { state } = this.snapshotNow;
+    if (decision && state) this.mine.made({ decision, changes, verdict }, state, again);
+    return decision;
   }
 
-  /** Takes a decision back, or only some of its changes; they are pending again. */
-  async takeBack(decision: string, changes?: string[]): Promise<void> {
+  /**
+   * Takes a decision back, or only some of its changes; they are pending again.
+   * @param undoing whether it can then be made once more, as what is undone can
+   * @returns whether it was
+   */
+  async takeBack(decision: string, changes?: readonly string[], undoing = false): Promise<boolean> {
     const what = { decision, ...(changes && { changes }), client: this.#decider };
     const answer = await this.channel.ask<Outcome>('takeBack', what);
+    const taken = !!answer && 'taken' in answer;
     if (!answer)
       this.hearer.say('This did not reach the server. The decision stands; try again when the connection is back.');
-    else this.#sayWhyNot(answer);
+    else {
+      this.#sayWhyNot(answer);
+      this.mine.tookBack(decision, taken && undoing ? this.snapshotNow.state : null);
+    }
+    return taken;
   }
 
   #sayWhyNot(answer: Outcome): void {

@@ -192,7 +192,11 @@ export class SyncedText<Shown extends Synced> {
   #startFrom(doc: Node, version: number): void {
     const state = EditorState.create({
       doc,
-      plugins: [...this.plugins(), history({ newGroupDelay: 700 }), collab({ version, clientID: this.client })],
+      plugins: [
+        ...this.plugins(),
+        history({ newGroupDelay: 700, depth: 500 }),
+        collab({ version, clientID: this.client }),
+      ],
     });
     this.#sending = false;
     this.#base = doc;

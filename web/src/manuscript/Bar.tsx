@@ -43,7 +43,7 @@ function OneEdit() {
         onClick={() => acts.do('ink once')}
         sx={{ minWidth: 0, px: 0.75, fontSize: 12, color: 'text.secondary', whiteSpace: 'nowrap' }}
       >
-        one edit
+        for one edit
       </Button>
     </Tooltip>
   );

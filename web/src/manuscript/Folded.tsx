@@ -9,6 +9,7 @@ import { Here } from '../presence/Here';
 import { FlowMenu } from '../reviewing/FlowMenu';
 import { LensMenu } from '../reviewing/LensMenu';
 import { Readings } from '../reviewing/Readings';
+import { WordCount } from '../reviewing/WordCount';
 import { TakeAway } from '../sheet/tools/TakeAway';
 import { PageLinks } from './PageLinks';
 
@@ -65,6 +66,7 @@ export function Folded({ laid }: { laid: boolean }) {
               </Button>
             </>
           )}
+          {text && laid && !isAtLeast(width, 'middle') && <WordCount />}
           <Button color="inherit" sx={quiet} onClick={act('keys')}>
             Keys
           </Button>

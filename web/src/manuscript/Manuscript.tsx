@@ -14,6 +14,7 @@ import { hueSheet } from '../theme/hues';
 import { useMode } from '../theme/mode';
 import { nonce } from '../theme/nonce';
 import { Bar } from './Bar';
+import { Beginning } from './Beginning';
 import { Connection, JustIn, Mended, Tray } from './Notices';
 import { Pages } from './Pages';
 import { useLookingAt, useOpening } from './use-opening';
@@ -59,6 +60,7 @@ function Open({ info, me }: { info: ManuscriptInfo; me: Self }) {
               <Bar hand={snapshot.hand} laid={!!snapshot.state} />
               <Connection kept={snapshot.kept} />
               <JustIn losses={info.losses} />
+              <Beginning hand={snapshot.hand} laid={!!snapshot.state} />
               <WhoIsWho info={info} />
               <Mended id={info.id} mends={info.mends} />
               <Tray items={notTaken} onClose={copied} />

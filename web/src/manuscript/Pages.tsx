@@ -2,6 +2,7 @@ import { useState } from 'react';
 import type { Thread } from '@tea-pencil/core';
 import { useThreads } from '../api/queries';
 import { DecideProvider, useDeciding } from '../deciding/use-deciding';
+import { useUndoing } from '../deciding/use-undoing';
 import { useHandler } from '../kit/use-handler';
 import type { Hand } from '../live/intents';
 import { nothingInFocus, useLooking, useOpened } from '../opened/opened';
@@ -30,6 +31,7 @@ export function Pages({ drawings, hand }: Props) {
   const { underway, decide: send } = useDeciding();
   const reviewing = useReviewing({ threads, underway, unfolded });
   const mayGoBack = useShowAll();
+  useUndoing();
 
   const decide = useHandler((verdict: Parameters<typeof send>[0], ids: string[]) => {
     focus.set(nothingInFocus);

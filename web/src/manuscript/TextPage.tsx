@@ -3,6 +3,7 @@ import { TextSelection, type NodeSelection } from 'prosemirror-state';
 import { memo, useCallback, useLayoutEffect, useMemo, useState } from 'react';
 import { describeChange, endsOf, spaceTrouble, type Change, type Range, type Thread } from '@tea-pencil/core';
 import { useActs } from '../commands/acts';
+import { titleOf } from '../commands/table';
 import { decidedWith, endOf, warningOf } from '../deciding/around-change';
 import { ChangeMenu, useChangeMenu } from '../deciding/ChangeMenu';
 import { Slip } from '../deciding/Slip';
@@ -56,21 +57,29 @@ const none: readonly Change[] = [];
 const noThreads: readonly Thread[] = [];
 const noPlaces: ReadonlyMap<string, readonly Range[]> = new Map();
 
-const PeopleButton = memo(function PeopleButton() {
+const QuietButtons = memo(function QuietButtons() {
   const acts = useActs();
+  const quiet = { fontWeight: 400, color: 'text.secondary', minWidth: 0 };
   return (
-    <Tooltip title="Who may do what in this manuscript, and its settings">
-      <Button color="inherit" onClick={() => acts.do('people')} sx={{ fontWeight: 400, color: 'text.secondary' }}>
-        People
-      </Button>
-    </Tooltip>
+    <>
+      <Tooltip title="Who may do what in this manuscript, and its settings">
+        <Button color="inherit" onClick={() => acts.do('people')} sx={quiet}>
+          People
+        </Button>
+      </Tooltip>
+      <Tooltip title={titleOf('keys')}>
+        <Button color="inherit" onClick={() => acts.do('keys')} sx={quiet}>
+          Keys
+        </Button>
+      </Tooltip>
+    </>
   );
 });
 
 /** The sheet with its two margins, and the slip of the change in focus. */
 export function TextPage(props: Props) {
   const { drawings, hand, threads, shown, begunAt, hidden, noSlip, focused, onFocus, onUnfold } = props;
-  const { text, may, say, nameOf, sheet } = useOpened();
+  const { text, may, say, sayDone, nameOf, sheet } = useOpened();
   const { look, ownHues } = useLooking();
   const state = useDrawn();
   const reviewing = useReviewed();
@@ -81,7 +90,7 @@ export function TextPage(props: Props) {
   // Where the margin has no room, a thread that is open comes from below.
   const below = !isAtLeast(width, 'middle') || (width === 'middle' && look.outline);
   const [page, setPage] = useState<HTMLElement | null>(null);
-  const pictures = useMemo(() => new Pictures(text, say), [text, say]);
+  const pictures = useMemo(() => new Pictures(text, say, sayDone), [text, say, sayDone]);
   const marked = look.reading === 'marked';
   const signs = look.talk === 'signs';
   const signsAt = useSigns(signs && marked);
@@ -249,8 +258,8 @@ function SlipOf({ change, at, threads, onFocus, left, top }: SlipProps) {
 
 /** The row of tools above the sheet and its margins. */
 function ToolRow({ pictures, marked, hand }: { pictures: Pictures; marked: boolean; hand: Hand | 'closed' }) {
-  const { may } = useOpened();
-  const facts = toolFacts(useDrawn());
+  const { may, text } = useOpened();
+  const facts = toolFacts(useDrawn(), text.mine);
   const width = useWidth();
   return (
     <>
@@ -265,7 +274,7 @@ function ToolRow({ pictures, marked, hand }: { pictures: Pictures; marked: boole
         <Box className="tools" sx={{ gridColumn: 3, pl: 2 }}>
           {width === 'middle' && <FlowMenu />}
           <TakeAway />
-          <PeopleButton />
+          <QuietButtons />
         </Box>
       )}
     </>

@@ -30,7 +30,9 @@ export function useGoingThrough(send: ReturnType<typeof useDeciding>['decide']) 
     nameOf,
     caret: () => text.snapshot().state!.selection.from,
     onDecide: (verdict, ids) => send(verdict, ids, false),
-    onTakeBack: (decision) => text.takeBack(decision),
+    onTakeBack: async (decision) => {
+      if (text.mine.stands(decision)) await text.takeBack(decision); // else it was undone by key
+    },
     say,
   });
   const { active, current } = through;

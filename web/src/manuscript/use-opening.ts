@@ -3,7 +3,7 @@ import { useSnackbar } from 'notistack';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Command } from 'prosemirror-state';
 import { useNavigate, useParams } from 'react-router';
-import type { ChangedThing, KeptLens, LeftAt, Look, Self } from '@tea-pencil/wire';
+import type { ChangedThing, KeptLens, LeftAt, Look, ReadAs, Self } from '@tea-pencil/wire';
 import { keys } from '../api/keys';
 import { mayAtLeast, meQuery, type ManuscriptInfo } from '../api/queries';
 import { Acts } from '../commands/acts';
@@ -14,13 +14,14 @@ import type { NotTaken } from '../live/hearer';
 import { noPanels, nothingInFocus, type Looking, type May, type Opened, type Panel } from '../opened/opened';
 import { pageOf, type Page } from '../opened/page';
 import { bring } from '../opened/scrolling';
-import { useLens } from '../reviewing/use-lens';
+import { useInAddress, useLens } from '../reviewing/use-lens';
 import { useOwnHues } from '../reviewing/use-own-hues';
 import { inReading } from '../reviewing/readings';
 import { plainLook, useView } from '../reviewing/use-view';
 import { useLiveText } from '../sheet/editor/use-live-text';
 
 const noLenses: KeptLens[] = [];
+const readings: readonly ReadAs[] = ['marked', 'fair', 'before'];
 
 const mayOf = ({ role, everyoneInPencil }: ManuscriptInfo): May => ({
   write: mayAtLeast(role, 'proposer'),
@@ -58,8 +59,19 @@ export function useLookingAt(id: string): Looking {
   const { view: remembered, set: remember } = useView(id);
   const [ownHues, setOwnHues] = useOwnHues(id);
   // What was kept before something was there to choose has it as usual.
-  const look = useMemo(() => ({ ...plainLook, ...remembered.look }), [remembered.look]);
-  const setLook = useCallback((next: Look) => remember({ look: next }), [remember]);
+  const [askedReading, setAskedReading] = useInAddress('reading');
+  const reading = readings.find((one) => one === askedReading);
+  const look = useMemo(
+    () => ({ ...plainLook, ...remembered.look, ...(reading && { reading }) }),
+    [remembered.look, reading],
+  );
+  const setLook = useCallback(
+    (next: Look) => {
+      remember({ look: next });
+      setAskedReading(next.reading === 'marked' ? null : next.reading);
+    },
+    [remember, setAskedReading],
+  );
   const setLenses = useCallback((kept: KeptLens[]) => remember({ lenses: kept }), [remember]);
   const setLeftAt = useCallback((readThrough: LeftAt) => remember({ readThrough }), [remember]);
   const { lenses = noLenses, readThrough: leftAt } = remembered;

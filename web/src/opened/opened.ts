@@ -45,7 +45,7 @@ export interface Opened {
   nameOf(person: string): string;
   /** Says something in passing; with a way back, where what was done can be taken back. */
   say(sentence: string): void;
-  sayDone(sentence: string, takeBack: () => void): void;
+  sayDone(sentence: string, takeBack: () => void, label?: string): void;
   /** Brings a place of the text into view. */
   goTo(pos: number): void;
   /** Does something to the text by an editing command; the keyboard stays where it is. */

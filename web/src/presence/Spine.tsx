@@ -1,5 +1,5 @@
 import { memo, useEffect, useEffectEvent, useMemo, useRef, useState } from 'react';
-import { countChanges, outline as headingsOf, type Change, type Range, type Thread } from '@tea-pencil/core';
+import { countChanges, outline as headingsOf, type Change, type Range, type Thread, counted } from '@tea-pencil/core';
 import type { Colleague } from '../api/queries';
 import { useStore } from '../kit/store';
 import { useDrawn, useLooking, useOpened } from '../opened/opened';
@@ -138,7 +138,7 @@ export const Spine = memo(function Spine({ threads, places }: Props) {
     const talked = threads.filter(({ id }) => places.get(id)?.some((range) => range.from >= from && range.from <= to));
     const { byAuthor } = countChanges(near);
     const words = [
-      ...[...byAuthor].map(([author, n]) => `${nameOf(author)} ${n === 1 ? '1 change' : `${n} changes`}`),
+      ...[...byAuthor].map(([author, n]) => `${nameOf(author)} ${counted(n, 'change')}`),
       ...talked.map(({ author, tint, comments }) =>
         comments.length
           ? `${nameOf(comments[0]!.author)}: a comment`

@@ -11,6 +11,7 @@ import {
   type Change,
   type Piece,
   type Verdict,
+  counted,
 } from '@tea-pencil/core';
 import { whoIs } from '../api/queries';
 import { useActs, useCommands } from '../commands/acts';
@@ -123,9 +124,7 @@ export function ReadThroughBar(props: Props) {
           <Current change={current} />
         )}
         {current && may.decide && !writing && <Alike change={current} decide={decide} />}
-        {queries > 0 && !writing && (
-          <Keyed id="query" label={queries === 1 ? '1 query' : `${queries} queries`} disabled={false} />
-        )}
+        {queries > 0 && !writing && <Keyed id="query" label={counted(queries, 'query', 'queries')} disabled={false} />}
         <Keyed id="previous" face="↑" disabled={none} />
         <Keyed id="next" face="↓" disabled={none} />
         <Keyed id="take back" disabled={!through.mayTakeBack} />

@@ -2,11 +2,44 @@ import { useCallback, useMemo } from 'react';
 import { useSearchParams } from 'react-router';
 import { lensFromQuery, lensToQuery, type Lens } from '@tea-pencil/core';
 
+/** What stands in the address besides the lens: how the ledger is brought together, which way the text is read. */
+const besides = ['together', 'reading', 'thread'] as const;
+type Beside = (typeof besides)[number];
+
+/** The address as it is at this moment: what was set just now is in it already. */
+const now = () => new URLSearchParams(window.location.search);
+
 /** The lens is in the address, so that it can be sent to a colleague, and Back goes back to the one before. */
 export function useLens(): [lens: Lens, setLens: (lens: Lens) => void] {
   const [query, setQuery] = useSearchParams();
-  const text = query.toString();
+  const text = lensToQuery(lensFromQuery(query.toString()));
   const lens = useMemo(() => lensFromQuery(text), [text]);
-  const setLens = useCallback((next: Lens) => setQuery(lensToQuery(next)), [setQuery]);
+  const setLens = useCallback(
+    (next: Lens) => {
+      const then = new URLSearchParams(lensToQuery(next));
+      for (const name of besides) {
+        const value = now().get(name);
+        if (value !== null) then.set(name, value);
+      }
+      setQuery(then);
+    },
+    [setQuery],
+  );
   return [lens, setLens];
+}
+
+/** Something else that the address says, so that who gets it sees the same; null where it says nothing of it. */
+export function useInAddress(name: Beside): [value: string | null, set: (value: string | null) => void] {
+  const [query, setQuery] = useSearchParams();
+  const set = useCallback(
+    (value: string | null) => {
+      const then = now();
+      if (value === then.get(name)) return;
+      if (value === null) then.delete(name);
+      else then.set(name, value);
+      setQuery(then, { replace: true });
+    },
+    [name, setQuery],
+  );
+  return [query.get(name), set];
 }

@@ -4,7 +4,7 @@ import type { Node } from 'prosemirror-model';
 import { TextSelection } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { linesOf, placesOf, type Hit, type ParagraphStyle, type Query, type Range } from '@tea-pencil/core';
+import { linesOf, placesOf, type Hit, type ParagraphStyle, type Query, type Range, counted } from '@tea-pencil/core';
 import type { Hand } from '../live/intents';
 import { show, useOpened } from '../opened/opened';
 import { styleLabels } from '../commands/table';
@@ -13,7 +13,6 @@ import { useSearch } from './use-search';
 
 const rowHeight = 26;
 const begin: Query = { text: '', matchCase: false, wholeWords: false, pattern: false, style: null };
-const countOf = (n: number, what = 'place') => (n === 1 ? `one ${what}` : `${n} ${what}s`);
 
 /** Finding words throughout, and replacing them as one sweep: counted and shown before anything is done. */
 export function SweepPanel({ view }: { view: EditorView }) {
@@ -56,7 +55,7 @@ export function SweepPanel({ view }: { view: EditorView }) {
   const replace = (hand: Hand) => {
     const n = text.sweep(chosen, hand);
     const how = hand === 'pencil' ? 'Recorded as one sweep' : 'Replaced in ink, unrecorded';
-    say(`${how}: ${countOf(n)}. Undo takes it back.`);
+    say(`${how}: ${counted(n, 'place')}. Undo takes it back.`);
     setLeft(new Set());
   };
   const toggle = (i: number) =>
@@ -68,7 +67,13 @@ export function SweepPanel({ view }: { view: EditorView }) {
 
   const said =
     problem ??
-    (searching ? 'Looking …' : query.text ? (hits.length ? `${countOf(hits.length)} found` : 'Not in this text') : '');
+    (searching
+      ? 'Looking …'
+      : query.text
+        ? hits.length
+          ? `${counted(hits.length, 'place')} found`
+          : 'Not in this text'
+        : '');
   return (
     <Box
       component="section"

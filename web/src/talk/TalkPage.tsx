@@ -1,7 +1,7 @@
 import { Box, Button, MenuItem, Select, TextField, Tooltip } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
-import { answersOwed, sectionsOf, type Thread } from '@tea-pencil/core';
+import { answersOwed, sectionsOf, type Thread, counted } from '@tea-pencil/core';
 import { whoIs } from '../api/queries';
 import { Courtesy } from './Courtesy';
 import { useActs } from '../commands/acts';
@@ -51,7 +51,7 @@ export function TalkPage({ threads, outside }: Props) {
     <Box component="main" className="talk-page">
       <div className="talk-head">
         <Box component="h1" sx={{ fontSize: 15, fontWeight: 600, m: 0 }} data-testid="threads">
-          {shown.length} {shown.length === 1 ? 'thread' : 'threads'}
+          {counted(shown.length, 'thread')}
         </Box>
         {outside > 0 && <span className="unseen-count">{outside} outside this lens</span>}
         <Owed threads={threads} />
@@ -126,8 +126,7 @@ function Owed({ threads }: { threads: readonly Thread[] }) {
                 title="Only what waits for them"
                 onClick={() => setLens({ ...lens, owing: lens.owing === person ? null : person })}
               >
-                {whoIs(info, person) === me.id ? 'You owe' : `${nameOf(person)} owes`} {n}{' '}
-                {n === 1 ? 'answer' : 'answers'}
+                {whoIs(info, person) === me.id ? 'You owe' : `${nameOf(person)} owes`} {counted(n, 'answer')}
               </button>
             </span>
           ))

@@ -1,6 +1,6 @@
 import { Tooltip } from '@mui/material';
 import { useState } from 'react';
-import { openQueries, tints, type Comment, type Thread } from '@tea-pencil/core';
+import { openQueries, tints, type Comment, type Thread, counted } from '@tea-pencil/core';
 import { whoIs } from '../api/queries';
 import { exactly, said } from '../kit/time';
 import { CommentView } from './CommentView';
@@ -100,7 +100,7 @@ export function CompactThread({ thread, bare = false }: { thread: Thread; bare?:
       )}
       {more > 0 && (
         <div className="second">
-          {more === 1 ? '1 answer' : `${more} answers`}, the last by {nameOf(comments.at(-1)!.author)}
+          {counted(more, 'answer')}, the last by {nameOf(comments.at(-1)!.author)}
         </div>
       )}
     </>

@@ -1,3 +1,4 @@
+import { counted } from '@tea-pencil/core';
 import { useQueryClient } from '@tanstack/react-query';
 import { nanoid } from 'nanoid';
 import { useMemo } from 'react';
@@ -87,7 +88,7 @@ export function useThreadActs(wordsNow: (thread: Thread) => string | null, onFoc
       const none = { turned: [] as string[] };
       const { turned } = await send<typeof none>('PATCH', '', { threads: ids, resolved: true }).catch(() => none);
       if (turned.length)
-        sayDone(`Resolved ${turned.length === 1 ? 'one thread' : `${turned.length} threads`}.`, () =>
+        sayDone(`Resolved ${counted(turned.length, 'thread')}.`, () =>
           tell('PATCH', '', { threads: turned, resolved: false }),
         );
     };

@@ -1,18 +1,11 @@
 import { Fragment, Slice, type Node as PMNode } from 'prosemirror-model';
 import { TextSelection, type Command } from 'prosemirror-state';
 import type { EditorProps, EditorView } from 'prosemirror-view';
-import {
-  deleteLetter,
-  deleteToEdge,
-  deleteWord,
-  isSafeAddress,
-  setLink,
-  withoutFootnotes,
-  type Direction,
-} from '@tea-pencil/core';
+import { deleteLetter, deleteToEdge, deleteWord, withoutFootnotes, type Direction, counted } from '@tea-pencil/core';
 import type { LiveText } from '../../live/live-text';
 import { cleaned, heedSelection, legible } from '../../kit/editing';
 import { footnoteAround } from './footnote-view';
+import { linkedByPaste, offerDivided, sayLeftOut, withItsFirst } from './pasting';
 import { picturesIn, type Pictures } from './pictures';
 
 /** Input that the browser would carry out itself, carried out by the core's commands instead. */
@@ -92,21 +85,9 @@ async function pasteWithPictures(view: EditorView, slice: Slice, wanted: Set<str
   for (const asset of wanted) ids.set(asset, await pictures.takeOver(asset));
   if (view.isDestroyed) return;
   const left = [...ids.values()].filter((id) => id === null).length;
-  if (left)
-    pictures.say(`${left === 1 ? 'A picture' : `${left} pictures`} could not be brought along and was left out.`);
+  if (left) pictures.say(`${counted(left, 'picture')} could not be brought along and was left out.`);
   const here = new Slice(withPictures(slice.content, ids), slice.openStart, slice.openEnd);
   view.dispatch(view.state.tr.replaceSelection(here).scrollIntoView().setMeta('uiEvent', 'paste'));
-}
-
-/** An address that is pasted over words makes a link of them. */
-function linkedByPaste(view: EditorView, data: DataTransfer | null): boolean {
-  const { selection, doc } = view.state;
-  const address = data?.getData('text/plain').trim() ?? '';
-  if (selection.empty || !/^(https?:\/\/|mailto:)\S+$/i.test(address) || !isSafeAddress(address)) return false;
-  const words = doc.textBetween(selection.from, selection.to, '\n').trim();
-  // Over another address it takes its place.
-  if (!words || words.includes('\n') || /^(https?:\/\/|mailto:)\S+$/i.test(words)) return false;
-  return setLink(address)(view.state, view.dispatch);
 }
 
 export const inputProps = (text: LiveText, pictures: Pictures): EditorProps => ({
@@ -119,19 +100,21 @@ export const inputProps = (text: LiveText, pictures: Pictures): EditorProps => (
   },
   transformPastedHTML: cleaned,
   transformPasted: (slice, { state }) =>
-    footnoteAround(state.selection) ? withoutFootnotes(legible(slice)) : legible(slice),
+    withItsFirst(footnoteAround(state.selection) ? withoutFootnotes(legible(slice)) : legible(slice), state),
   handlePaste(view, event, slice) {
     const files = picturesIn(event.clipboardData);
     if (files.length && !slice.size) {
       for (const file of files) void pictures.insert(view, file);
       return true;
     }
+    sayLeftOut(event.clipboardData, pictures);
     const wanted = strangers(slice, view.state.doc);
     if (wanted.size) {
       void pasteWithPictures(view, slice, wanted, pictures);
       return true;
     }
     if (linkedByPaste(view, event.clipboardData)) return true;
+    offerDivided(view, event.clipboardData, pictures);
     // What is set down elsewhere is a move; what it is set down over is a deletion of its own.
     if (text.hasCut() && !view.state.selection.empty) view.dispatch(view.state.tr.deleteSelection());
     return false;

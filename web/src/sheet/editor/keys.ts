@@ -8,7 +8,6 @@ import {
   selectNodeBackward,
   selectNodeForward,
 } from 'prosemirror-commands';
-import { redo } from 'prosemirror-history';
 import { leaveFootnote, throughFootnote } from './footnote-view';
 import { keymap } from 'prosemirror-keymap';
 import type { Command, Plugin } from 'prosemirror-state';
@@ -17,12 +16,13 @@ import { commands } from '../../commands/table';
 
 /** The keys of the table's commands that edit. */
 const ofTable: Record<string, Command> = {};
-for (const { key, edit } of Object.values(commands)) if (key && edit) ofTable[key] = edit;
+for (const [id, { key, edit }] of Object.entries(commands))
+  // Decisions are undone in one order with what was written, so these are not the editor’s alone.
+  if (key && edit && id !== 'undo' && id !== 'redo') ofTable[key] = edit;
 
 export const editingKeys = (me: string): Plugin[] => [
   keymap({
     ...ofTable,
-    'Mod-y': redo,
     Enter: chainCommands(enter, createParagraphNear),
     'Shift-Enter': lineBreak,
     Tab: chainCommands(nextCell(1), shiftLevel(1)),

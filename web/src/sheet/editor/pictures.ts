@@ -21,6 +21,8 @@ export class Pictures {
   constructor(
     readonly text: LiveText,
     readonly say: (sentence: string) => void,
+    /** Says what was done, with a way to have it otherwise. */
+    readonly offer: (sentence: string, act: () => void, label: string) => void,
   ) {}
 
   async #send(file: File): Promise<AddedPicture | null> {

@@ -1,6 +1,6 @@
 import { Box } from '@mui/material';
 import { memo } from 'react';
-import { placeNotes } from '@tea-pencil/core';
+import { placeNotes, counted } from '@tea-pencil/core';
 import { useOpened } from '../../opened/opened';
 import type { Tick } from './measure';
 import type { Fold, MarginNote } from './use-heights';
@@ -58,7 +58,7 @@ export const EditMargin = memo(function EditMargin(props: Props) {
           className="fold"
           style={{ top: y }}
           title="Folded changes of this line; click to see them"
-          aria-label={changes.length === 1 ? '1 folded change' : `${changes.length} folded changes`}
+          aria-label={counted(changes.length, 'folded change')}
           onClick={() => onUnfold(changes)}
         >
           {changes.length}

@@ -1,11 +1,12 @@
 import { Box, Button, MenuItem, Select, Tooltip } from '@mui/material';
-import { redoDepth, undoDepth } from 'prosemirror-history';
+import { redoDepth } from 'prosemirror-history';
 import type { EditorState } from 'prosemirror-state';
 import { memo, useRef, type ReactNode } from 'react';
 import { isInTable, linkAt, schema, type MarkName, type ParagraphStyle } from '@tea-pencil/core';
 import { useActs, useCommands } from '../../commands/acts';
 import { commandNamed, styleCommand, styleLabels, titleOf } from '../../commands/table';
 import { useWidth } from '../../kit/width';
+import type { MyDecisions } from '../../live/my-decisions';
 import { useOpened } from '../../opened/opened';
 import type { Pictures } from '../editor/pictures';
 import { CommandMenu } from './CommandMenu';
@@ -20,15 +21,14 @@ const isOn = (state: EditorState, name: MarkName) => {
 };
 
 /** What the toolbar shows of the text, as plain values, so that typing draws it anew only where one of them changes. */
-export const toolFacts = (state: EditorState) => ({
+export const toolFacts = (state: EditorState, mine: MyDecisions) => ({
   style: state.selection.$from.parent.attrs.style as ParagraphStyle,
   bold: isOn(state, 'bold'),
   italic: isOn(state, 'italic'),
   underline: isOn(state, 'underline'),
   inTable: isInTable(state),
   linkable: linkAt(state) !== null,
-  undoable: undoDepth(state) > 0,
-  redoable: redoDepth(state) > 0,
+  redoable: redoDepth(state) > 0 || mine.next(state) !== null,
 });
 
 interface Props extends ReturnType<typeof toolFacts> {
@@ -134,7 +134,7 @@ export const Toolbar = memo(function Toolbar({ pictures, mayWrite, ...facts }: P
           label="More"
           title="Links, lists, alignment, and what can be put in"
           disabled={closed}
-          commands={[...folded, ...(facts.inTable ? ofTable : insertable), 'find']}
+          commands={[...folded, ...(facts.inTable ? ['picture', 'footnote', ...ofTable] : insertable), 'find']}
         />
       ) : (
         <Tool id="underline" face={<u>U</u>} pressed={facts.underline} disabled={closed} />
@@ -155,20 +155,19 @@ export const Toolbar = memo(function Toolbar({ pictures, mayWrite, ...facts }: P
             disabled={closed}
             commands={['centred', 'right', 'justified', 'indent', 'indent less']}
           />
-          {facts.inTable ? (
+          <CommandMenu
+            label="Insert"
+            title="A picture, a table, a footnote, a line across"
+            disabled={closed}
+            commands={facts.inTable ? insertable.filter((id) => id !== 'table' && id !== 'rule') : insertable}
+          />
+          {facts.inTable && (
             <CommandMenu label="Table" title="Rows and columns of this table" disabled={closed} commands={ofTable} />
-          ) : (
-            <CommandMenu
-              label="Insert"
-              title="A picture, a table, a footnote, a line across"
-              disabled={closed}
-              commands={insertable}
-            />
           )}
         </>
       )}
       <PictureFile pictures={pictures} />
-      <Tool id="undo" face="↶" disabled={closed || !facts.undoable} />
+      <Tool id="undo" face="↶" disabled={closed} />
       <Tool id="redo" face="↷" disabled={closed || !facts.redoable} />
       <Box sx={{ flex: 1 }} />
       {!phone && <Tool id="find" face="Find" disabled={false} />}

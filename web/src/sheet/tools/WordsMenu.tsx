@@ -3,8 +3,7 @@ import type { EditorState } from 'prosemirror-state';
 import type { ReactNode } from 'react';
 import { highlightColours, schema, setWords, wordColours, type PropertyMarkName } from '@tea-pencil/core';
 import { usePop } from '../../kit/focus';
-import { useStore } from '../../kit/store';
-import { useOpened } from '../../opened/opened';
+import { useDrawn, useOpened } from '../../opened/opened';
 
 const sizes: [value: number | null, label: string][] = [
   [9, 'Small'],
@@ -23,9 +22,9 @@ function valueOf(state: EditorState, name: PropertyMarkName): unknown {
 
 /** The look of words beyond bold, italic and underline. */
 export function WordsMenu({ disabled }: { disabled: boolean }) {
-  const { sheet, edit, toText } = useOpened();
-  const { at, open, close, props, transition } = usePop();
-  const { view } = useStore(sheet);
+  const { edit } = useOpened();
+  const { at, open, props, transition } = usePop();
+  const state = useDrawn();
   const row = (label: string, children: ReactNode) => (
     <Box role="group" aria-label={label} sx={{ display: 'flex', alignItems: 'center', gap: 0.5, mb: 0.75 }}>
       <Box sx={{ width: 68, color: 'text.secondary', fontSize: 12 }}>{label}</Box>
@@ -41,19 +40,15 @@ export function WordsMenu({ disabled }: { disabled: boolean }) {
     content: ReactNode,
     off = false,
   ) => {
-    const chosen = !!view && valueOf(view.state, name) === value;
+    const chosen = valueOf(state, name) === value;
     return (
       <Tooltip title={label} key={label}>
         <Button
           color="inherit"
           aria-label={`${group}: ${label}`}
           aria-pressed={chosen}
-          onClick={() =>
-            close(() => {
-              edit(setWords(name, off && chosen ? null : value));
-              toText();
-            })
-          }
+          // It stays open: colour and size are often chosen one after the other.
+          onClick={() => edit(setWords(name, off && chosen ? null : value))}
           sx={{
             minWidth: 32,
             px: 0.75,
@@ -81,7 +76,7 @@ export function WordsMenu({ disabled }: { disabled: boolean }) {
             onClick={open}
             sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}
           >
-            Words
+            Colour, size
           </Button>
         </span>
       </Tooltip>

@@ -1,0 +1,51 @@
+import { Alert, Button } from '@mui/material';
+import { useEffect, useState } from 'react';
+import { listChanges } from '@tea-pencil/core';
+import type { Hand } from '../live/intents';
+import { useOpened } from '../opened/opened';
+
+/**
+ * A manuscript that is new and one's own alone begins in ink, and says so; when others come to it, the pencil is offered,
+ * and ink lasts no longer than it usually does.
+ * @param laid whether the text is there
+ */
+export function Beginning({ hand, laid }: { hand: Hand; laid: boolean }) {
+  const { info, me, may, text } = useOpened();
+  const alone = info.begunHere && info.people.every(({ id, role }) => role === null || id === me.id);
+  const [stage, setStage] = useState<'not yet' | 'alone' | 'closed' | 'shared' | 'over'>('not yet');
+  useEffect(() => {
+    if (stage === 'not yet' && laid) {
+      // What is pending was recorded on purpose: the pencil was chosen then.
+      const begins = alone && may.ink && !listChanges(text.snapshot().state!.doc).length;
+      if (begins) text.take('ink', 'until told');
+      // eslint-disable-next-line react-hooks/set-state-in-effect -- once, when the text is there
+      setStage(begins ? 'alone' : 'over');
+    } else if ((stage === 'alone' || stage === 'closed') && !alone) {
+      if (text.snapshot().hand === 'ink') text.take('ink');
+      setStage('shared');
+    }
+  }, [stage, laid, alone, may.ink, text]);
+  if (hand === 'pencil' || (stage !== 'alone' && stage !== 'shared')) return null;
+  return (
+    <Alert
+      severity="info"
+      icon={false}
+      square
+      className="beginning"
+      action={
+        <>
+          <Button color="inherit" size="small" onClick={() => setStage(stage === 'alone' ? 'closed' : 'over')}>
+            Stay in ink
+          </Button>
+          <Button color="inherit" size="small" variant="outlined" onClick={() => text.take('pencil')}>
+            Write in pencil
+          </Button>
+        </>
+      }
+    >
+      {stage === 'alone'
+        ? 'This manuscript is new and yours alone: you write in ink, and nothing is recorded.'
+        : 'Others see this manuscript now. In pencil, what you change is recorded for them.'}
+    </Alert>
+  );
+}
