@@ -8,7 +8,15 @@ export { signatureOf, toDate } from './manuscript/signature.js';
 export type { ChangeId, Signature, Stamp } from './manuscript/signature.js';
 export { isProperty, plainParagraph, reviewMarks, schema } from './manuscript/schema.js';
 export type { MarkName, NodeName, ParagraphProperties, PropertyMarkName } from './manuscript/schema.js';
-export { asText, highlightColours, isSafeAddress, isText, paragraphStyles, wordColours } from './manuscript/values.js';
+export {
+  asText,
+  highlightColours,
+  isLanguage,
+  isSafeAddress,
+  isText,
+  paragraphStyles,
+  wordColours,
+} from './manuscript/values.js';
 export type { ListItem, ParagraphStyle } from './manuscript/values.js';
 export { isSound, mend, mended, soundInParts } from './manuscript/mend.js';
 export { harmOf, harmWords } from './manuscript/sound.js';
@@ -20,6 +28,7 @@ export { sameValue } from './manuscript/properties.js';
 export { outline, sectionsOf } from './manuscript/outline.js';
 export type { Heading } from './manuscript/outline.js';
 export { countWords } from './manuscript/words.js';
+export { hasSpans, isWhole, squared, squareTables } from './manuscript/grid.js';
 export { counted, plural } from './manuscript/counted.js';
 
 // The text as a row of tokens.
@@ -60,7 +69,11 @@ export { carried, rebase } from './rules/rebase.js';
 export * from './editing/insertions.js';
 export { deleteBreak, deleteLetter, deleteToEdge, deleteWord } from './editing/letters.js';
 export type { Direction } from './editing/letters.js';
+export * from './editing/direction.js';
 export * from './editing/paragraphs.js';
+export { languageName } from './changes/describe.js';
+export { quoteFor, quotesOf, typographic } from './editing/quotes.js';
+export type { Quotes } from './editing/quotes.js';
 export { contained } from './editing/selection.js';
 export { keptSpaces, removedWords, tidyCome, tidyGone } from './editing/spaces.js';
 export type { Removed } from './editing/spaces.js';

@@ -34,6 +34,8 @@ export interface ManuscriptInfo {
   everyoneInPencil: boolean;
   /** Whether it was begun here, and did not come as a file. */
   begunHere: boolean;
+  /** In which language it is, where its words say nothing else (BCP 47). */
+  language: string;
   /** What the file it came from held that it cannot. */
   losses: Loss[];
   /** What the server had to mend in a text that had come to harm. */
@@ -44,6 +46,7 @@ export interface ManuscriptInfo {
 export interface ManuscriptSettings {
   title?: string;
   everyoneInPencil?: boolean;
+  language?: string;
 }
 
 export interface AddedPicture {

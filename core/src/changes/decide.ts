@@ -1,6 +1,7 @@
 import { Fragment, type Node } from 'prosemirror-model';
 import { StepMap, type Step, type Transform } from 'prosemirror-transform';
 import { atOnce } from '../manuscript/at-once.js';
+import { isTableNode, withColumns } from '../manuscript/grid.js';
 import type { ChangeId } from '../manuscript/signature.js';
 import { emit } from '../row/emit.js';
 import { OnBlocks } from '../row/on-blocks.js';
@@ -9,26 +10,31 @@ import { hasInside, regionOf, type Region, type Token } from '../row/row.js';
 import { hasChanges, pendingIn } from './blocks.js';
 import { decideToken, type Judge, type Verdict } from './verdict.js';
 
-/** What becomes of a token and of the row inside it; null when it goes, as a table does that has no rows left. */
-function targetFor(doc: Node, token: Token, judge: Judge): Target | null {
-  const bearing = decideToken(token, judge);
+/**
+ * What becomes of a token and of the row inside it; null when it goes, as a table does that has no rows left.
+ * @param bears the token's node with all that is pending about it
+ */
+function targetFor(doc: Node, token: Token, judge: Judge, bears: Node): Target | null {
+  const bearing = decideToken({ kind: token.kind, node: bears }, judge);
   if (!bearing) return null;
   const target = keep(token, bearing.marks, bearing.attrs);
-  if (!hasInside(token) || !hasChanges(token.node)) return target;
+  if (!hasInside(token) || !hasChanges(bears)) return target;
   const container = token.node;
   if (container.firstChild!.isTextblock) {
     target.inside = plansIn(doc, container, token.pos + 1, judge);
     return target;
   }
-  const plan = planFor(doc, regionOf(doc, container, token.pos + 1, 0, container.childCount), judge);
+  const inside = isTableNode(bears) ? withColumns(bears) : bears;
+  const plan = planFor(doc, regionOf(doc, container, token.pos + 1, 0, container.childCount), judge, inside);
   target.inside = [plan];
   return plan.targets.length ? target : null;
 }
 
-function planFor(doc: Node, region: Region, judge: Judge): Plan {
+/** @param bears of rows and cells, the container with what is pending about their columns */
+function planFor(doc: Node, region: Region, judge: Judge, bears?: Node): Plan {
   const targets: Target[] = [];
   region.row.forEach((token, i) => {
-    const target = targetFor(doc, token, judge);
+    const target = targetFor(doc, token, judge, bears?.child(i) ?? token.node);
     if (target) targets.push(target);
     // The opening after a table goes with the table. Where that stays, another must follow for the opening to go.
     else if (

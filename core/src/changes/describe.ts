@@ -39,11 +39,18 @@ const listWord = (list: unknown) => {
 };
 const alignWords: Record<string, string> = { center: 'centred', left: 'left', right: 'right', justify: 'justified' };
 
+const directionWords: Record<string, string> = { ltr: 'left to right', rtl: 'right to left' };
+const names = new Intl.DisplayNames('en', { type: 'language' });
+/** What a language is called: "British English" (Unicode CLDR, by Intl.DisplayNames). */
+export const languageName = (tag: string): string => names.of(tag) ?? tag;
+
 /** What became of one property, in words: "bold", "no longer italic", "heading 2, was body text". */
 export function describeProperty(name: string, was: unknown, now: unknown): string {
   if (name === 'style') return `${styleWord(now)}, was ${styleWord(was)}`;
   if (name === 'list') return now ? `${listWord(now)}, was ${listWord(was)}` : 'no longer a list';
   if (name === 'align') return now ? alignWords[String(now)]! : 'no longer ' + alignWords[String(was)];
+  if (name === 'direction') return now ? directionWords[String(now)]! : 'direction as its words have it';
+  if (name === 'language') return now ? `in ${languageName(String(now))}` : 'in the language of the manuscript';
   if (name === 'indent') return Number(now) > Number(was) ? 'indented' : 'less indented';
   if (name === 'script') return now ? `${String(now)}script` : `no longer ${String(was)}script`;
   if (name === 'asset') return 'another picture';

@@ -138,9 +138,7 @@ export const neededBetween = (a: number, b: number): number =>
 
 /** How near the nearest of the others is to a colour that would take place `k`, in parts of what is needed. */
 const nearest = (chosen: readonly Candidate[], k: number, one: Candidate): number =>
-  Math.min(
-    ...chosen.map((other, i) => (i === k ? Infinity : apart(one.seen, other.seen) / neededBetween(i, k))),
-  );
+  Math.min(...chosen.map((other, i) => (i === k ? Infinity : apart(one.seen, other.seen) / neededBetween(i, k))));
 
 /** Puts in each place the candidate that is farthest from the others, until no exchange helps. */
 function exchange(chosen: Candidate[], all: readonly (readonly Candidate[])[]): void {

@@ -1,5 +1,5 @@
 import type { DOMOutputSpec, Mark, Node, TagParseRule } from 'prosemirror-model';
-import { highlightColours, isSafeAddress, propertyRules, wordColours } from './values.js';
+import { highlightColours, isLanguage, isSafeAddress, propertyRules, wordColours } from './values.js';
 
 /**
  * The elements a manuscript is written to and read from in a page. Only plain data: no DOM is touched here.
@@ -34,12 +34,13 @@ const changeData = (mark: Mark) => ({
 
 /** Classes a paragraph bears for its own properties and for the pending changes of its opening. */
 function paragraphLook(node: Node): DOMOutputSpec {
-  const { style, list, align, indent } = node.attrs;
+  const { style, list, align, indent, direction } = node.attrs;
   const classes = ['paragraph', `style-${style}`];
   if (list) classes.push('list-item', `list-${list.kind}`, `level-${list.level}`);
   if (align) classes.push(`align-${align}`);
   if (indent) classes.push(`indent-${indent}`);
-  return [headings[style] ?? 'p', { class: classes.join(' ') }, 0];
+  // Where nothing is set, it runs as its first strong letter does (WHATWG HTML, 3.2.6.4, dir=auto).
+  return [headings[style] ?? 'p', { class: classes.join(' '), dir: direction ?? 'auto' }, 0];
 }
 
 const wrap =
@@ -71,6 +72,7 @@ export const looks = {
   openingInserted: wrap('div', 'opening-inserted'),
   openingDeleted: wrap('div', 'opening-deleted'),
   link: (mark: Mark): DOMOutputSpec => ['a', { href: mark.attrs.href, rel: 'noopener noreferrer nofollow' }, 0],
+  language: (mark: Mark): DOMOutputSpec => ['span', { class: 'language', lang: mark.attrs.value }, 0],
   // Colours go by name, so that each theme has its own shade; an exact one comes from a file.
   colour: ({ attrs: { value } }: Mark): DOMOutputSpec =>
     String(value).startsWith('#')
@@ -93,7 +95,10 @@ const listOf = (element: PageElement) => {
 };
 const paragraphTag = (tag: string, style: string): TagParseRule => ({
   tag,
-  getAttrs: (element) => ({ style, list: listOf(element) }),
+  getAttrs: (element) => {
+    const dir = element.getAttribute('dir');
+    return { style, list: listOf(element), direction: dir === 'rtl' || dir === 'ltr' ? dir : null };
+  },
 });
 
 /** A value that an element's class names. */
@@ -147,6 +152,15 @@ export const parsing = {
       getAttrs: (element: PageElement) => {
         const href = element.getAttribute('href') ?? '';
         return isSafeAddress(href) ? { href } : false;
+      },
+    },
+  ],
+  language: [
+    {
+      tag: 'span.language[lang]',
+      getAttrs: (element: PageElement) => {
+        const value = element.getAttribute('lang');
+        return isLanguage(value) ? { value } : false;
       },
     },
   ],

@@ -1,3 +1,4 @@
+import { isSettled, isTableNode, squared } from './grid.js';
 import { atOnce } from './at-once.js';
 import { Fragment, type Mark, type Node, type NodeType } from 'prosemirror-model';
 import type { Loss } from './manuscript.js';
@@ -193,7 +194,10 @@ class Mender {
       if (!cells.length) this.note('a row without cells, left out');
       return cells.length ? [row.create(null, cells, fits ? this.marks(line.marks, table) : [])] : [];
     });
-    return rows.length ? table.create(null, rows, this.marks(json.marks, parent)) : null;
+    if (!rows.length) return null;
+    const made = table.create(null, rows, this.marks(json.marks, parent));
+    if (!isSettled(made)) this.note('a table whose rows did not fill it, filled up with empty cells');
+    return squared(made);
   }
 
   /** Paragraphs and, where the container can hold them, tables. */
@@ -360,7 +364,7 @@ export function* soundInParts(doc: Node, now: string): Generator<undefined, bool
     } catch {
       return false;
     }
-    let sound = !harmOf(block) && isSigned(block);
+    let sound = !harmOf(block) && isSigned(block) && (!isTableNode(block) || isSettled(block));
     block.descendants((node) => (sound &&= isSigned(node)));
     if (!sound) return false;
   }

@@ -25,10 +25,18 @@ export type ParagraphProperties = {
   align: 'left' | 'center' | 'right' | 'justify' | null;
   /** Steps of indentation, 0 to 8. */
   indent: number;
+  /** Which way it runs; null: as its words do (UAX #9, rules P2 and P3). */
+  direction: 'ltr' | 'rtl' | null;
 };
 
 /** What a new paragraph is where nothing else is said. */
-export const plainParagraph: ParagraphProperties = { style: 'body', list: null, align: null, indent: 0 };
+export const plainParagraph: ParagraphProperties = {
+  style: 'body',
+  list: null,
+  align: null,
+  indent: 0,
+  direction: null,
+};
 
 /** The nodes and marks there are; nothing else in the house writes their names as free text. */
 export type NodeName =
@@ -36,7 +44,7 @@ export type NodeName =
 export type ReviewMarkName =
   'insertion' | 'deletion' | 'formatting' | 'restyled' | 'openingInserted' | 'openingDeleted';
 export type PropertyMarkName =
-  'link' | 'colour' | 'highlight' | 'size' | 'script' | 'strike' | 'underline' | 'italic' | 'bold';
+  'link' | 'language' | 'colour' | 'highlight' | 'size' | 'script' | 'strike' | 'underline' | 'italic' | 'bold';
 export type MarkName = ReviewMarkName | PropertyMarkName | 'anchor';
 
 /** An attribute that only takes values by a rule. */
@@ -51,7 +59,7 @@ const value = (name: PropertyName) => ({ value: property(name) });
 const blockReview = 'openingInserted openingDeleted restyled';
 const structureReview = 'insertion deletion restyled';
 const inlineMarks =
-  'anchor deletion insertion formatting link colour highlight size script strike underline italic bold';
+  'anchor deletion insertion formatting link language colour highlight size script strike underline italic bold';
 
 const nodes: Record<NodeName, NodeSpec> = {
   // A table always stands between paragraphs; the opening after it lives and goes with the table.
@@ -64,6 +72,7 @@ const nodes: Record<NodeName, NodeSpec> = {
       list: { default: null, ...property('list') },
       align: { default: null, ...property('align') },
       indent: { default: 0, ...property('indent') },
+      direction: { default: null, ...property('direction') },
     },
     toDOM: looks.paragraph as (n: unknown) => DOMOutputSpec,
     parseDOM: parsing.paragraph,
@@ -148,6 +157,7 @@ const marks: Record<MarkName, MarkSpec> = {
   openingDeleted: { attrs: change, excludes: '', inclusive: false, toDOM: looks.openingDeleted },
   // Properties of the text.
   link: { attrs: { href: property('link') }, inclusive: false, toDOM: looks.link, parseDOM: parsing.link },
+  language: { attrs: value('language'), toDOM: looks.language, parseDOM: parsing.language },
   colour: { attrs: value('colour'), toDOM: looks.colour, parseDOM: parsing.colour },
   highlight: { attrs: value('highlight'), toDOM: looks.highlight, parseDOM: parsing.highlight },
   size: { attrs: value('size'), toDOM: looks.size, parseDOM: parsing.size },

@@ -41,6 +41,10 @@ export const isText = (value: unknown): value is string => typeof value === 'str
 /** The text without what none can hold; half of a pair leaves U+FFFD, the replacement character. */
 export const asText = (text: string): string => text.replace(notText, (one) => (/\p{Cs}/u.test(one) ? '\ufffd' : ''));
 
+/** A tag of a language (BCP 47, RFC 5646: language, script, region and variants; no private use). */
+export const isLanguage = (value: unknown): value is string =>
+  typeof value === 'string' && /^[a-z]{2,3}(-[A-Za-z]{4})?(-([A-Z]{2}|\d{3}))?(-[A-Za-z0-9]{5,8})*$/.test(value);
+
 const oneOf = (values: readonly unknown[]) => (value: unknown) => values.includes(value);
 const whole = (least: number, most: number) => (value: unknown) =>
   Number.isInteger(value) && (value as number) >= least && (value as number) <= most;
@@ -60,6 +64,7 @@ export const propertyRules = {
   list: orNull(isList),
   align: oneOf(['left', 'center', 'right', 'justify', null]),
   indent: whole(0, 8),
+  direction: oneOf(['ltr', 'rtl', null]),
   header: oneOf([true, false]),
   colspan: whole(1, 100),
   rowspan: whole(1, 1000),
@@ -74,6 +79,7 @@ export const propertyRules = {
   highlight: oneOf(highlightColours),
   size: (value) => typeof value === 'number' && value >= 4 && value <= 96,
   script: oneOf(['super', 'sub']),
+  language: isLanguage,
   strike: isTrue,
   underline: isTrue,
   italic: isTrue,

@@ -1,6 +1,7 @@
 import { Fragment, type Node } from 'prosemirror-model';
 import { hasChanges } from '../changes/blocks.js';
 import { decideToken, type Judge } from '../changes/verdict.js';
+import { isTableNode, withColumns } from '../manuscript/grid.js';
 import type { PersonId } from '../manuscript/people.js';
 
 /** The inline content of a paragraph as the judge leaves it. */
@@ -28,7 +29,9 @@ function resolveInside(container: Node, judge: Judge): Fragment {
       return void blocks.push(block);
     }
     const bearing = decideToken({ kind: block.isTextblock ? 'opening' : 'block', node: block }, judge);
-    const content = block.isTextblock ? resolveInline(block, judge) : resolveInside(block, judge);
+    const content = block.isTextblock
+      ? resolveInline(block, judge)
+      : resolveInside(isTableNode(block) ? withColumns(block) : block, judge);
     const previous = blocks[blocks.length - 1];
     if (!block.isTextblock) {
       // A table without rows, or a row without cells, is none.

@@ -1,5 +1,6 @@
-import { Mark, type Node } from 'prosemirror-model';
-import type { EditorState, Transaction } from 'prosemirror-state';
+import { Fragment, Mark, Slice, type Node } from 'prosemirror-model';
+import { TextSelection, type EditorState, type Transaction } from 'prosemirror-state';
+import { ReplaceStep } from 'prosemirror-transform';
 import { findChange, sameWords, wordsOf } from '../changes/list.js';
 import { isMove } from '../changes/moves.js';
 import { sweepOf } from '../changes/sweeps.js';
@@ -13,7 +14,9 @@ import {
   type Bearing,
   type Properties,
 } from '../manuscript/properties.js';
+import { hasSpans, hasStructureOfOthers, isTableNode, ownColumns } from '../manuscript/grid.js';
 import { schema } from '../manuscript/schema.js';
+import { fairReading } from '../reading/readings.js';
 import { align, type Alignment, type Item } from '../row/align.js';
 import { emit } from '../row/emit.js';
 import { bring, keep, type Target } from '../row/plan.js';
@@ -124,6 +127,8 @@ const markedAs = (token: Token): Marked => ({ kind: token.kind, marks: token.nod
 class Recording {
   #fresh: Signature | null = null;
   readonly #closed = new Map<ChangeId, boolean>();
+  /** The table inside of which one is, and what of it is one's own. */
+  #table: { own: boolean; columns: readonly boolean[] } | null = null;
 
   constructor(
     readonly doc: Node,
@@ -160,12 +165,22 @@ class Recording {
   /**
    * Whether a token is the author's own pending one.
    * @param within whether it stands in a table or footnote that is: then all is, save what others inserted there
+   * @param column of a cell, the column it stands in
    */
-  isOwn(token: Token, within: boolean): boolean {
+  isOwn(token: Token, within: boolean, column = -1): boolean {
+    // A cell goes without a trace only with its whole column, or in a table that is all one's own.
+    if (token.node.type === schema.nodes.table_cell && !this.#table?.own) return this.#table?.columns[column] ?? false;
     const type = insertionName(token);
     const mark = markBy(token.node.marks, type, this.stamp.author);
     if (mark) return !this.isRecordedOnTop(mark);
     return within && !token.node.marks.some((mark) => mark.type.name === type);
+  }
+
+  /** Whether what stands in a cell is one's own: its column is, or its row and nobody else has put the cell in. */
+  isOwnCell({ node: { marks } }: Token, within: boolean): boolean {
+    const mark = markBy(marks, 'insertion', this.stamp.author);
+    if (mark) return !this.isRecordedOnTop(mark);
+    return within && !marks.some(({ type }) => type === schema.marks.insertion);
   }
 
   /** One's own mark on a token, where an edit beside it goes on with its change. */
@@ -186,12 +201,18 @@ class Recording {
     return (continued && signatureOf(continued)) || this.signature();
   }
 
-  gap(gap: Gap, left: Target | undefined, next: Token | undefined, within: boolean): Target[] {
+  gap(
+    gap: Gap,
+    left: Target | undefined,
+    next: Token | undefined,
+    within: boolean,
+    columnOf: (token: Token) => number,
+  ): Target[] {
     let chosen: Signature | null = null;
     const signature = () => (chosen ??= this.signatureFor(gap, left, next));
     /** The marks of a token that is struck out; null where it really goes. */
     const struck = (token: Token, i: number): readonly Mark[] | null => {
-      if (this.isOwn(token, within)) return null;
+      if (this.isOwn(token, within, columnOf(token))) return null;
       if (this.own(markedAs(token), 'deletion')) return token.node.marks;
       const table = token.kind === 'opening' && gap.gone[i - 1]?.kind === 'block' ? gap.gone[i - 1] : undefined;
       // The opening after a table that goes already goes with it, under the same change.
@@ -226,8 +247,22 @@ class Recording {
     return table ? [...targets, table] : targets;
   }
 
+  /** What is done inside a table. It is all one's own only where nobody else has put in or struck out rows or cells. */
+  planTable({ node }: Token, changes: Alignment, own: boolean): Laid {
+    const { author } = this.stamp;
+    this.#table = { own: own && !hasStructureOfOthers(node, author), columns: ownColumns(node, author) };
+    const laid = this.plan(changes, own);
+    this.#table = null;
+    return laid;
+  }
+
   plan({ before, after, items }: Alignment, within: boolean): Laid {
     const ordered = newBehindOld(items, this.stamp.author);
+    // In a row cells come and go with their columns, whoever's the row is.
+    const isRow = before.container.type === schema.nodes.table_row;
+    const open = isRow ? !!this.#table?.own : within;
+    const columns = new Map(isRow ? before.row.map((token, column) => [token, column]) : []);
+    const columnOf = (token: Token) => columns.get(token) ?? -1;
     const targets: Target[] = [];
     const inside = new Map<Token, Laid>();
     const parts = [...stretches(ordered)];
@@ -236,11 +271,11 @@ class Recording {
       if (!('kept' in part)) {
         const following = parts[i + 1];
         const next = following && 'kept' in following ? following.kept.before : undefined;
-        for (const target of this.gap(part, targets.at(-1), next, within)) targets.push(target);
+        for (const target of this.gap(part, targets.at(-1), next, open, columnOf)) targets.push(target);
         return;
       }
       const { before: was, after: now, inside: changes } = part.kept;
-      const own = this.isOwn(was, within);
+      const own = isRow ? this.isOwnCell(was, within) : this.isOwn(was, within);
       // The letters of a text are all treated alike, which is found out once.
       const alike = was.kind === 'letter' && last?.was.node === was.node && last.now.node === now.node ? last : null;
       const target = alike
@@ -248,7 +283,7 @@ class Recording {
         : reformat(was, now, this.stamp.author, own, this.signature);
       last = { was, now, target };
       if (changes) {
-        const laid = this.plan(changes, own);
+        const laid = isTableNode(was.node) ? this.planTable(was, changes, own) : this.plan(changes, own);
         inside.set(was, laid);
         target.inside = [laid];
       }
@@ -256,6 +291,44 @@ class Recording {
     });
     return { region: before, after, items: ordered, targets, inside };
   }
+}
+
+/** Whether an edit changes the grid of a table: its rows, its cells, or how far these span. */
+const changesGrid = ({ items }: Alignment): boolean =>
+  items.some(
+    ({ before, after, inside }) =>
+      !before ||
+      !after ||
+      before.node.attrs.colspan !== after.node.attrs.colspan ||
+      before.node.attrs.rowspan !== after.node.attrs.rowspan ||
+      (inside && before.node.type === schema.nodes.table_row && changesGrid(inside)),
+  );
+
+const plainOpening = () => schema.nodes.paragraph.create();
+
+/**
+ * Where cells span, a row or a column cannot be told from its neighbours once one of both may come or go: the table as it
+ * becomes is put in, and the table as it was struck out, as one change.
+ * @returns whether there was such a table
+ */
+function replaceSpanned(tr: Transaction, { items }: Alignment, author: PersonId): boolean {
+  let replaced = false;
+  for (const { before, after, inside } of items) {
+    if (!before || !after || !inside || !isTableNode(before.node) || !isTableNode(after.node)) continue;
+    if ((!hasSpans(before.node) && !hasSpans(after.node)) || !changesGrid(inside)) continue;
+    const own = markBy(before.node.marks, 'insertion', author) && !hasStructureOfOthers(before.node, author);
+    if (own) continue;
+    const { anchor, head } = tr.selection;
+    const { pos } = after;
+    // What comes is new, and as it would read: nothing of others is pending in it.
+    const alone = tr.doc.type.create(null, [plainOpening(), after.node.mark([]), plainOpening()]);
+    const made = fairReading(alone).child(1);
+    tr.step(new ReplaceStep(pos, pos + after.size, new Slice(Fragment.from(made), 0, 0)));
+    const place = (at: number) => tr.doc.resolve(Math.min(at, pos + made.nodeSize - 3));
+    tr.setSelection(TextSelection.between(place(anchor), place(head)));
+    replaced = true;
+  }
+  return replaced;
 }
 
 const hasOtherMarks = (token: Token, { change }: Signature) =>
@@ -282,7 +355,8 @@ function insertedGone({ items }: Alignment, gone = new Map<ChangeId, string>()):
  */
 export function record(state: EditorState, tr: Transaction, stamp: Stamp): Transaction {
   if (!tr.docChanged) return tr;
-  const alignment = align(state.doc, tr.doc, tr.mapping);
+  let alignment = align(state.doc, tr.doc, tr.mapping);
+  if (replaceSpanned(tr, alignment, stamp.author)) alignment = align(state.doc, tr.doc, tr.mapping);
   const recording = new Recording(state.doc, stamp, insertedGone(alignment));
   const laid = recording.plan(alignment, false);
   const out = state.tr;

@@ -135,10 +135,10 @@ function rejoined(items: readonly Item[], author: PersonId): readonly Item[] | n
 /** The marks that would insert or delete an opening. */
 const openingMarks = (token: Token) => token.node.marks.filter((mark) => /^opening/.test(mark.type.name));
 
-/** An opening that stays bears no such marks, save those of the table before it, with which it comes and goes. */
+/** An opening that stays bears no such marks but those it had, and those of the table before it, with which it comes and goes. */
 function checkOpening(token: Token, before: Token | undefined, previous: Token | undefined): string | null {
   if (!token.fixed) return null;
-  const allowed = previous ? previous.node.marks : before ? openingMarks(before) : [];
+  const allowed = [...(previous?.node.marks ?? []), ...(before ? openingMarks(before) : [])];
   const changes = new Set(allowed.map((mark) => mark.attrs.change as ChangeId));
   const wrong = openingMarks(token).some((mark) => !changes.has(mark.attrs.change as ChangeId));
   return wrong ? 'The first paragraph cannot be inserted or deleted.' : null;

@@ -39,6 +39,8 @@ export class ManuscriptRow {
   @Column('boolean', { name: 'everyone_in_pencil', default: false }) everyoneInPencil: boolean;
   /** Whether it was begun here, and did not come as a file. */
   @Column('boolean', { name: 'begun_here', default: false }) begunHere: boolean;
+  /** In which language it is, where its words say nothing else (BCP 47). */
+  @Column('text', { default: 'en-GB' }) language: string;
   /** What the file it came from held that it cannot, and what has been mended in it since. */
   @Column('jsonb', { default: [] }) losses: Loss[];
   @Column('jsonb', { default: [] }) mends: Loss[];

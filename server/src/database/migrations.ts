@@ -338,16 +338,19 @@ export class Bare1764800000000 implements MigrationInterface {
   async down(): Promise<void> {}
 }
 
-/** Which manuscripts were begun here, and did not come as a file. */
+/** Which manuscripts were begun here, and did not come as a file; and in which language each is. */
 export class Begun1764900000000 implements MigrationInterface {
   name = 'Begun1764900000000';
 
   async up(runner: QueryRunner): Promise<void> {
-    await runner.query('ALTER TABLE manuscripts ADD COLUMN begun_here boolean NOT NULL DEFAULT false');
+    await runner.query(`
+      ALTER TABLE manuscripts ADD COLUMN begun_here boolean NOT NULL DEFAULT false,
+        ADD COLUMN language text NOT NULL DEFAULT 'en-GB';
+    `);
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    await runner.query('ALTER TABLE manuscripts DROP COLUMN begun_here');
+    await runner.query('ALTER TABLE manuscripts DROP COLUMN begun_here, DROP COLUMN language');
   }
 }
 

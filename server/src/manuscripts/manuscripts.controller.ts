@@ -1,6 +1,7 @@
 import { Controller, Get, HttpCode, NotFoundException, Param, Patch, Post } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import Joi from 'joi';
+import { isLanguage } from '@tea-pencil/core';
 import type { DeskLine, ManuscriptInfo, ManuscriptSettings } from '@tea-pencil/wire';
 import { Broadcasting } from '../live/broadcasting.js';
 import { Me, Member } from '../policy/guard.js';
@@ -13,6 +14,10 @@ const titleSchema = Joi.object({ title: Joi.string().trim().strict(false).min(1)
 const settingsSchema = Joi.object({
   title: Joi.string().trim().strict(false).min(1).max(200),
   everyoneInPencil: Joi.boolean(),
+  language: Joi.string().custom((value: string) => {
+    if (!isLanguage(value)) throw new Error('is no language');
+    return value;
+  }),
 }).min(1);
 const versionSchema = Joi.string().pattern(/^\d{1,9}$/);
 

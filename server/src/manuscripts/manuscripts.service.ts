@@ -51,8 +51,18 @@ export class ManuscriptsService {
 
   async get(id: string): Promise<Omit<ManuscriptInfo, 'role'>> {
     const row = await this.database.getRepository(ManuscriptRow).findOneByOrFail({ id });
-    const { title, note, everyoneInPencil, begunHere, losses, mends } = row;
-    return { id, title, note, everyoneInPencil, begunHere, losses, mends, people: await this.people.ofManuscript(id) };
+    const { title, note, everyoneInPencil, begunHere, language, losses, mends } = row;
+    return {
+      id,
+      title,
+      note,
+      everyoneInPencil,
+      begunHere,
+      language,
+      losses,
+      mends,
+      people: await this.people.ofManuscript(id),
+    };
   }
 
   /** Its title, and whether everyone writes in pencil. */

@@ -27,9 +27,13 @@ export function useKeyboard(acts: Acts): void {
     const keys = (event: KeyboardEvent) => {
       const { ctrlKey, metaKey, altKey, shiftKey, defaultPrevented } = event;
       const target = event.target instanceof Element ? event.target : null;
-      if ((ctrlKey || metaKey) && !altKey && !defaultPrevented) {
+      if ((ctrlKey || metaKey) && !altKey) {
         const id = commandOf(withModifier(event.key.toLowerCase(), shiftKey), 'sheet');
-        const there = id && (inSheet(target) || (isUndoing(id) && !target?.closest(fields)));
+        // What the editor has done is done; undoing it claims and leaves to others.
+        const there =
+          id &&
+          (!defaultPrevented || isUndoing(id)) &&
+          (inSheet(target) || (isUndoing(id) && !target?.closest(fields)));
         if (there && acts.do(id === 'undo' && whereIs(target) === 'read-through' ? 'take back' : id))
           event.preventDefault();
         return;

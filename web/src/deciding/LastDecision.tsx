@@ -16,8 +16,7 @@ export function LastDecision() {
   return (
     <Tooltip title={`${plural(many, 'This change is', 'These changes are')} pending again`}>
       <Button color="inherit" className="last-decision" onClick={() => void text.takeBack(decision)}>
-        <span className="last-decision-what">{what} ·</span>
-        take back
+        <span className="last-decision-what">{what}</span> · take back
       </Button>
     </Tooltip>
   );

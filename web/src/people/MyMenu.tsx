@@ -4,6 +4,8 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { request } from '../api/client';
 import { usePop } from '../kit/focus';
+import { typographicQuotes } from '../kit/preferences';
+import { useStore } from '../kit/store';
 import type { Self } from '@tea-pencil/wire';
 import { hueOf } from '../theme/hues';
 import { useMode } from '../theme/mode';
@@ -15,6 +17,7 @@ export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
   const { open, close, props, transition } = usePop();
   const [naming, setNaming] = useState(false);
   const { mode, setMode } = useMode();
+  const quotes = useStore(typographicQuotes);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const signOut = async () => {
@@ -39,6 +42,13 @@ export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
         <MenuItem onClick={() => close(() => setNaming(true))}>Name and portrait</MenuItem>
         <MenuItem onClick={() => close(() => setMode(mode === 'light' ? 'dark' : 'light'))}>
           {mode === 'light' ? 'Dark theme' : 'Light theme'}
+        </MenuItem>
+        <MenuItem
+          role="menuitemcheckbox"
+          aria-checked={quotes}
+          onClick={() => close(() => typographicQuotes.set(!quotes))}
+        >
+          {quotes ? 'Leave quotation marks straight' : 'Set quotation marks as the language does'}
         </MenuItem>
         <MenuItem onClick={() => void signOut()}>Sign out</MenuItem>
       </Menu>

@@ -11,6 +11,7 @@ import {
 import type { ManuscriptInfo } from '../api/queries';
 import { useCommands } from '../commands/acts';
 import { usePopRule } from '../kit/focus';
+import { LanguageChoice } from '../kit/LanguageChoice';
 import { useStore } from '../kit/store';
 import { show, useLooking, useOpened } from '../opened/opened';
 import { useMode } from '../theme/mode';
@@ -82,6 +83,16 @@ export function PeopleDialog() {
           }
           label="Everyone in pencil: no one uses ink, so nothing goes in unrecorded"
         />
+        <Heading>Language</Heading>
+        <LanguageChoice
+          label="Language of the manuscript"
+          value={info.language}
+          disabled={!keeper}
+          onChoose={(language) => void set('PATCH', '', { language })}
+        />
+        <Box className="second" sx={{ mt: 0.5 }}>
+          Of quotation marks, spelling in the browser and screen readers; single words can be in another (Colour, size).
+        </Box>
         <Heading>Your hue, for everyone here</Heading>
         <MyHue info={info} me={me.id} />
         <Heading>Hues for your own eyes</Heading>

@@ -1,5 +1,5 @@
 import { Box, Button, IconButton, MenuItem, Popover, Select, TextField, Tooltip } from '@mui/material';
-import { format, startOfDay, subDays } from 'date-fns';
+import { startOfDay, subDays } from 'date-fns';
 import { useState } from 'react';
 import {
   answersOwed,
@@ -15,6 +15,7 @@ import {
 import { useThreads, whoIs } from '../api/queries';
 import { changesOf } from './changes-of';
 import { Choice, Choices } from '../kit/Choice';
+import { Moment } from '../kit/Moment';
 import { usePopRule } from '../kit/focus';
 import { useStore } from '../kit/store';
 import { show, useLooking, useOpened } from '../opened/opened';
@@ -141,13 +142,7 @@ function PlaceChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
             {label}
           </Choice>
         ))}
-        <TextField
-          size="small"
-          type="datetime-local"
-          value={lens.since ? format(new Date(lens.since), "yyyy-MM-dd'T'HH:mm") : ''}
-          onChange={({ target }) => narrow({ since: target.value ? new Date(target.value).toISOString() : null })}
-          slotProps={{ htmlInput: { 'aria-label': 'Made since', style: { padding: '4px 8px', fontSize: 13 } } }}
-        />
+        <Moment label="Made since" value={lens.since} onChange={(since) => narrow({ since })} />
       </Choices>
       <Choices label="Part">
         <Select

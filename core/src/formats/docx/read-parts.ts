@@ -1,6 +1,6 @@
 import { attribute, child, elements, parseXml, type Element } from '../xml.js';
 import type { ParagraphProperties } from '../../manuscript/schema.js';
-import type { ParagraphStyle } from '../../manuscript/values.js';
+import { isLanguage, type ParagraphStyle } from '../../manuscript/values.js';
 import { plainParagraph } from '../../manuscript/schema.js';
 import type { Properties } from '../../manuscript/properties.js';
 import { alignments, indentStep, styleNames, toggles } from './names.js';
@@ -10,6 +10,8 @@ export interface Definitions {
   paragraphStyle(id: string | undefined): { style: ParagraphStyle; list: ParagraphProperties['list'] };
   characterStyle(id: string | undefined): Properties;
   listKind(numId: string | undefined, level: number): 'bullet' | 'number' | null;
+  /** The language of words where they say none. */
+  language: string | undefined;
   target(relationship: string | undefined): string | undefined;
 }
 
@@ -23,6 +25,10 @@ export function readRunProperties(rPr: Element | undefined, definitions: Definit
     const toggle = toggles[element.nodeName];
     if (toggle) found[toggle] = isOn(element) ? true : null;
     if (element.nodeName === 'w:u') found.underline = isOn(element) ? true : null;
+    if (element.nodeName === 'w:lang') {
+      const language = val(element);
+      found.language = isLanguage(language) && language !== definitions.language ? language : null;
+    }
     if (element.nodeName === 'w:vertAlign') {
       found.script = { superscript: 'super', subscript: 'sub' }[val(element) ?? ''] ?? null;
     }
@@ -39,8 +45,10 @@ export function readParagraphProperties(pPr: Element | undefined, definitions: D
   const kind = numId === undefined ? (ofStyle?.kind ?? null) : definitions.listKind(numId, level);
   const ind = child(pPr, 'w:ind');
   const left = Number(attribute(ind, 'w:left') ?? attribute(ind, 'w:start') ?? 0) || 0;
+  const bidi = child(pPr, 'w:bidi');
   return {
     ...plainParagraph,
+    direction: bidi ? (isOn(bidi) ? 'rtl' : 'ltr') : null,
     style,
     list: kind ? { kind, level } : null,
     align: alignments[val(child(pPr, 'w:jc')) ?? ''] ?? null,
@@ -122,6 +130,13 @@ export function targetsIn(relationships: string | undefined): Definitions['targe
   return (id) => (id ? targets.get(id) : undefined);
 }
 
+/** The language in which a file's words are where they say none (ISO/IEC 29500-1, 17.7.5.1, docDefaults). */
+function languageOf(styles: string | undefined): string | undefined {
+  if (!styles) return undefined;
+  const defaults = [...elements(parseXml(styles))].find(({ nodeName }) => nodeName === 'w:docDefaults');
+  return val(child(child(child(defaults, 'w:rPrDefault'), 'w:rPr'), 'w:lang'));
+}
+
 /** What a style means is found out once. */
 function remembered<T>(find: (id: string | undefined) => T): (id: string | undefined) => T {
   const known = new Map<string | undefined, T>();
@@ -140,6 +155,7 @@ export function readDefinitions(part: (name: string) => string | undefined): Def
   const definitions: Definitions = {
     paragraphStyle: remembered(paragraphStyle),
     listKind,
+    language: languageOf(part('word/styles.xml')),
     target: targetsIn(part('word/_rels/document.xml.rels')),
     characterStyle: remembered((id) => {
       const found: Properties = {};

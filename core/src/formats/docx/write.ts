@@ -41,13 +41,14 @@ function topSignature(marks: readonly Mark[], type: string): Signature | null {
   return signed(entries[entries.length - 1]?.mark);
 }
 
-function runProperties({ bold, italic, strike, underline, script }: Properties): string {
+function runProperties({ bold, italic, strike, underline, script, language }: Properties): string {
   return (
     (bold ? tag('w:b') : '') +
     (italic ? tag('w:i') : '') +
     (strike ? tag('w:strike') : '') +
     (underline ? tag('w:u', { 'w:val': 'single' }) : '') +
-    (script ? tag('w:vertAlign', { 'w:val': script === 'super' ? 'superscript' : 'subscript' }) : '')
+    (script ? tag('w:vertAlign', { 'w:val': script === 'super' ? 'superscript' : 'subscript' }) : '') +
+    (language ? tag('w:lang', { 'w:val': String(language) }) : '')
   );
 }
 
@@ -82,7 +83,7 @@ class DocxWriter {
     };
   }
 
-  paragraphProperties({ style, list, align, indent }: ParagraphProperties): string {
+  paragraphProperties({ style, list, align, indent, direction }: ParagraphProperties): string {
     const name = styleNames[style];
     return (
       (name ? tag('w:pStyle', { 'w:val': name.id }) : '') +
@@ -93,6 +94,7 @@ class DocxWriter {
             tag('w:ilvl', { 'w:val': list.level }) + tag('w:numId', { 'w:val': this.numbering(list.kind) }),
           )
         : '') +
+      (direction ? tag('w:bidi', { 'w:val': direction === 'rtl' ? 1 : 0 }) : '') +
       (indent ? tag('w:ind', { 'w:left': indent * indentStep }) : '') +
       (align ? tag('w:jc', { 'w:val': alignmentNames[align] }) : '')
     );

@@ -9,6 +9,7 @@ import { useOpened } from '../../opened/opened';
 import { bring, firstInView } from '../../opened/scrolling';
 import { inReading, inText, readingOf } from '../../reviewing/readings';
 import type { ReadAs } from '@tea-pencil/wire';
+import { typographicQuotes } from '../../kit/preferences';
 import { changeAtCaret } from './change-at-caret';
 import { inputProps } from './input';
 import type { Drawings } from './use-live-text';
@@ -42,7 +43,7 @@ const still = 4;
 /** The sheet itself: an editor view that shows the live text and hands every transaction back to it. */
 export const Editor = memo(function Editor(props: Props) {
   const { drawings, reading, pictures, onPoint, onWriteInReading } = props;
-  const { text, may, nameOf, sheet } = useOpened();
+  const { info, text, may, nameOf, sheet } = useOpened();
   const { write: mayWrite } = may;
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
@@ -53,6 +54,7 @@ export const Editor = memo(function Editor(props: Props) {
     sheet.set({ view: made, scroller: made && (place.current?.closest('main') ?? null) }),
   );
   const name = useEffectEvent(nameOf);
+  const language = useEffectEvent(() => info.language);
 
   useLayoutEffect(() => {
     const { state } = text.snapshot();
@@ -80,13 +82,14 @@ export const Editor = memo(function Editor(props: Props) {
         image: (node, of, position) => new PictureView(node, of, position),
       },
       markViews: { ...drawings.changes.markViews, ...drawings.threads.markViews },
-      ...inputProps(text, pictures),
+      ...inputProps(text, pictures, { language: () => language(), typographic: () => typographicQuotes.get() }),
       clipboardParser: DOMParser.fromSchema(schema),
       clipboardSerializer,
       attributes: () => ({
         role: 'textbox',
         'aria-multiline': 'true',
         'aria-label': 'The manuscript',
+        lang: language(),
         ...(read.current === 'marked' ? { spellcheck: 'true' } : { tabindex: '0', 'aria-readonly': 'true' }),
       }),
     });
@@ -137,8 +140,8 @@ export const Editor = memo(function Editor(props: Props) {
 
   useEffect(() => {
     writable.current = mayWrite;
-    view.current?.setProps({}); // asks again whether it can be written in
-  }, [mayWrite]);
+    view.current?.setProps({}); // asks again whether it can be written in, and for the language
+  }, [mayWrite, info.language]);
 
   return (
     <div

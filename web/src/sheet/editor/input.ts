@@ -1,7 +1,16 @@
 import { Fragment, Slice, type Node as PMNode } from 'prosemirror-model';
 import { TextSelection, type Command } from 'prosemirror-state';
 import type { EditorProps, EditorView } from 'prosemirror-view';
-import { deleteLetter, deleteToEdge, deleteWord, withoutFootnotes, type Direction, counted } from '@tea-pencil/core';
+import {
+  deleteLetter,
+  deleteToEdge,
+  deleteWord,
+  withoutFootnotes,
+  type Direction,
+  counted,
+  quoteFor,
+} from '@tea-pencil/core';
+import { closeHistory } from 'prosemirror-history';
 import type { LiveText } from '../../live/live-text';
 import { cleaned, heedSelection, legible } from '../../kit/editing';
 import { footnoteAround } from './footnote-view';
@@ -45,8 +54,37 @@ function insertFirstLetter(view: EditorView, event: InputEvent): boolean {
   return true;
 }
 
-function beforeInput(view: EditorView, event: InputEvent, me: string): boolean {
+/** In which language one writes, and whether straight signs become its quotation marks. */
+export interface Writing {
+  language(): string;
+  typographic(): boolean;
+}
+
+/**
+ * A straight sign comes in as it was typed and becomes the typographic one in a step of its own, so that one step back
+ * leaves the straight one.
+ */
+function typedQuote(view: EditorView, sign: string, writing: Writing): boolean {
+  const becomes = writing.typographic() ? quoteFor(view.state, sign, writing.language()) : null;
+  if (becomes === null) return false;
+  view.dispatch(view.state.tr.insertText(sign).scrollIntoView());
+  const { doc, selection, tr } = view.state;
+  const at = selection.from;
+  if (becomes !== sign && doc.textBetween(at - 1, at) === sign)
+    view.dispatch(
+      closeHistory(tr)
+        .insertText(becomes, at - 1, at)
+        .scrollIntoView(),
+    );
+  return true;
+}
+
+function beforeInput(view: EditorView, event: InputEvent, me: string, writing: Writing): boolean {
   if (!event.cancelable || view.composing) return false;
+  if (event.inputType === 'insertText' && event.data && typedQuote(view, event.data, writing)) {
+    event.preventDefault();
+    return true;
+  }
   if (insertFirstLetter(view, event)) return true;
   const deletion = deletions[event.inputType];
   if (!deletion) return false;
@@ -90,13 +128,13 @@ async function pasteWithPictures(view: EditorView, slice: Slice, wanted: Set<str
   view.dispatch(view.state.tr.replaceSelection(here).scrollIntoView().setMeta('uiEvent', 'paste'));
 }
 
-export const inputProps = (text: LiveText, pictures: Pictures): EditorProps => ({
+export const inputProps = (text: LiveText, pictures: Pictures, writing: Writing): EditorProps => ({
   handleDOMEvents: {
     keydown: heedSelection,
     cut: heedSelection,
     copy: heedSelection,
     paste: heedSelection,
-    beforeinput: (view, event) => heedSelection(view) || beforeInput(view, event as InputEvent, text.me),
+    beforeinput: (view, event) => heedSelection(view) || beforeInput(view, event as InputEvent, text.me, writing),
   },
   transformPastedHTML: cleaned,
   transformPasted: (slice, { state }) =>

@@ -116,7 +116,7 @@ const ofTable = [
 /** What stands in menus of its own where there is room. */
 const folded = [
   ...['underline', 'link', 'bulleted', 'numbered', 'level in', 'level out'],
-  ...['centred', 'right', 'justified', 'indent', 'indent less'],
+  ...['centred', 'right', 'justified', 'indent', 'indent less', 'right to left', 'left to right'],
 ];
 
 /** The quiet line of commands above the sheet. */
@@ -151,9 +151,9 @@ export const Toolbar = memo(function Toolbar({ pictures, mayWrite, ...facts }: P
           />
           <CommandMenu
             label="Align"
-            title="Alignment and indentation of these paragraphs"
+            title="Alignment, indentation and direction of these paragraphs"
             disabled={closed}
-            commands={['centred', 'right', 'justified', 'indent', 'indent less']}
+            commands={['centred', 'right', 'justified', 'indent', 'indent less', 'right to left', 'left to right']}
           />
           <CommandMenu
             label="Insert"

@@ -3,6 +3,7 @@ import type { EditorState } from 'prosemirror-state';
 import type { ReactNode } from 'react';
 import { highlightColours, schema, setWords, wordColours, type PropertyMarkName } from '@tea-pencil/core';
 import { usePop } from '../../kit/focus';
+import { LanguageChoice } from '../../kit/LanguageChoice';
 import { useDrawn, useOpened } from '../../opened/opened';
 
 const sizes: [value: number | null, label: string][] = [
@@ -66,7 +67,7 @@ export function WordsMenu({ disabled }: { disabled: boolean }) {
     choice('Look', name, value, label, content, true);
   return (
     <>
-      <Tooltip title="Strike, super- and subscript, colour, highlight and size of the selected words">
+      <Tooltip title="Strike, super- and subscript, colour, highlight, size and language of the selected words">
         <span>
           <Button
             color="inherit"
@@ -110,6 +111,15 @@ export function WordsMenu({ disabled }: { disabled: boolean }) {
                 ),
               ),
             ])}
+            {row(
+              'Language',
+              <LanguageChoice
+                label="Language of the words"
+                value={valueOf(state, 'language') as string | null}
+                none="as the manuscript"
+                onChoose={(tag) => edit(setWords('language', tag))}
+              />,
+            )}
             {row(
               'Size',
               sizes.map(([size, label]) => choice('Size', 'size', size, label.toLowerCase(), label)),
