@@ -71,6 +71,7 @@ export { deleteBreak, deleteLetter, deleteToEdge, deleteWord } from './editing/l
 export type { Direction } from './editing/letters.js';
 export * from './editing/direction.js';
 export * from './editing/paragraphs.js';
+export type { GridFacts } from './changes/grid-facts.js';
 export { languageName } from './changes/describe.js';
 export { quoteFor, quotesOf, typographic } from './editing/quotes.js';
 export type { Quotes } from './editing/quotes.js';

@@ -31,7 +31,7 @@ test.each<[string, string, (state: EditorState) => Transaction]>([
   ['inserted a picture', 'crabs here', (s) => s.tr.insert(6, image('one'))],
   ['inserted a footnote', 'crabs here', (s) => s.tr.insert(6, footnote('not all of them'))],
   ['inserted a line break', 'crabs here', (s) => s.tr.insert(6, schema.nodes.line_break!.create())],
-  ['inserted a table', 'crabs|here', (s) => s.tr.insert(7, table(['a', 'b']))],
+  ['inserted a table of 1 by 2', 'crabs|here', (s) => s.tr.insert(7, table(['a', 'b']))],
 ])('a change is described: %s', (words, text, make) => {
   expect(describeChange(oneChange(text, make).change)).toBe(words);
 });

@@ -107,4 +107,16 @@ export async function choose(page: Page, menu: string, item: string): Promise<vo
 export async function look(page: Page, choice: string): Promise<void> {
   await page.getByRole('button', { name: 'Colour and size' }).click();
   await page.getByRole('button', { name: choice, exact: true }).click();
+  await page.keyboard.press('Escape');
+  await expect(sheet(page)).toBeFocused();
+}
+
+/** Puts a table where the caret is. */
+export async function putInTable(page: Page, rows: number, columns: number): Promise<void> {
+  await page.getByRole('button', { name: 'Insert', exact: true }).click();
+  await page.getByRole('menuitem', { name: 'Table…', exact: true }).click();
+  await page.getByLabel('Rows').fill(String(rows));
+  await page.getByLabel('Columns').fill(String(columns));
+  await page.keyboard.press('Enter');
+  await expect(sheet(page)).toBeFocused();
 }

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { kept, selectWords, sheet, signedIn } from '../support/people';
-import { startWith } from '../support/texts';
+import { startWith, putInTable } from '../support/texts';
 
 test('alike changes are decided in one act, and taken back in one', async ({ browser }) => {
   const page = await signedIn(browser, 'Tobias');
@@ -42,7 +42,7 @@ test('rows and columns of a table are recorded and decided', async ({ browser })
     await expect(sheet(page)).toBeFocused();
   };
   await page.keyboard.press('F2');
-  await menu('Insert', 'Table, 3 by 3');
+  await putInTable(page, 3, 3);
   for (const word of ['Day', 'Time', 'Height', 'Mon', '06:12', '0.4', 'Tue', '06:55', '0.3']) {
     await page.keyboard.type(word);
     if (word !== '0.3') await page.keyboard.press('Tab');

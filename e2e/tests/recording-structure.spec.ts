@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { beforeReading, fairReading, listChanges } from '@tea-pencil/core';
 import { selectWords, sheet, signedIn } from '../support/people';
-import { caret, choose, held, press, startWith } from '../support/texts';
+import { caret, choose, held, press, startWith, putInTable } from '../support/texts';
 import { picture } from '../support/picture';
 
 /** Every edit of paragraphs, tables, pictures and what else stands in the text, by real keys and menus. */
@@ -199,13 +199,13 @@ test('a footnote is inserted with its text, edited in pencil by another hand, an
 test('a table, its rows and columns, its header row and the words in it', async () => {
   await startWith(page, 'Tables', 'Low waters');
   await caret(page, 'behind', 'Low waters');
-  await choose(page, 'Insert', 'Table, 3 by 3');
+  await putInTable(page, 3, 3);
   for (const word of ['Day', 'Time', 'Height']) {
     await page.keyboard.type(word);
     await press(page, 'Tab');
   }
   let now = await held(page);
-  expect(now.words).toEqual(['inserted a table']);
+  expect(now.words).toEqual(['inserted a table of 3 by 3']);
   expect(beforeReading(now.doc).childCount).toBe(1);
   await page.getByRole('button', { name: 'Decide together' }).click();
   await page
@@ -223,7 +223,7 @@ test('a table, its rows and columns, its header row and the words in it', async 
   now = await held(page);
   expect(now.kinds.sort()).toEqual(['insertion', 'table', 'table', 'table']);
   expect(new Set(now.words)).toEqual(
-    new Set(['header cell', 'inserted a row', 'inserted cells', 'inserted two words']),
+    new Set(['header cell', 'inserted a row below “Day”', 'inserted a column behind “Day”', 'inserted two words']),
   );
   const sizes = (table: typeof now.doc) => [table.childCount, table.child(0).childCount];
   expect(sizes(beforeReading(now.doc).child(1))).toEqual([3, 3]);

@@ -188,3 +188,21 @@ test('one change of many decided together is taken back alone, whatever was writ
   expect((await rows()).map((row) => row.id)).toEqual([second]);
   own.close();
 });
+
+test('one’s own last decision is told, whose changes it was about, and whether anything was written since', async () => {
+  const last = async (who: Visitor) =>
+    (await who.ask<{ last: Record<string, unknown> | null }>('GET', `/api/manuscripts/${id}/ledger/last`)).body.last;
+  await hers.edit((state) => state.tr.insertText('!', 2));
+  const [change] = listChanges(editor.state.doc).filter(({ author }) => author === maren.id);
+  const { decision } = (await decide([change!.id], 'accept')) as { decision: string };
+  const told = { decision, verdict: 'accept', many: 1, authors: [maren.id] };
+  expect(await last(ines)).toEqual({ ...told, isLast: true });
+  expect(await last(maren)).toBeNull();
+  // What others write is none of it; what one writes oneself is.
+  await hers.edit((state) => state.tr.insertText('?', 2));
+  expect(await last(ines)).toEqual({ ...told, isLast: true });
+  await editor.edit((state) => state.tr.insertText('.', 2));
+  expect(await last(ines)).toEqual({ ...told, isLast: false });
+  await followed(await editor.ask('takeBack', { decision, client }));
+  expect((await last(ines))?.decision).not.toBe(decision);
+});

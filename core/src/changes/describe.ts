@@ -3,6 +3,7 @@ import { letters } from '../row/row.js';
 import { sentenceEnds } from './sentence.js';
 import { plural } from '../manuscript/counted.js';
 import { countWords } from '../manuscript/words.js';
+import { describeGrid } from './grid-facts.js';
 import type { Change, ChangeKind } from './list.js';
 import { decideToken, type Judge } from './verdict.js';
 
@@ -68,14 +69,15 @@ export function describeProperty(name: string, was: unknown, now: unknown): stri
 }
 
 /** What must be known of a change to say what it does. */
-type Told = Pick<Change, 'kind' | 'before' | 'after' | 'was' | 'now' | 'objects' | 'marks'>;
+type Told = Pick<Change, 'kind' | 'before' | 'after' | 'was' | 'now' | 'objects' | 'marks' | 'grid'>;
 
 const blockWords: Record<string, string> = { table: 'a table', table_row: 'a row', table_cell: 'cells' };
 
-function describeTable({ objects, marks }: Told, looks: string): string {
+function describeTable({ objects, marks, grid }: Told, looks: string): string {
   const inserts = marks.includes('insertion');
   const deletes = marks.includes('deletion');
   if (!inserts && !deletes) return looks;
+  if (grid && inserts !== deletes) return describeGrid(grid);
   const what = ['table', 'table_row', 'table_cell'].find((name) => objects.includes(name));
   return `${inserts ? (deletes ? 'replaced' : 'inserted') : 'deleted'} ${what ? blockWords[what] : 'words in a table'}`;
 }

@@ -3,7 +3,9 @@ import { isReview, type ChangeId } from '../manuscript/signature.js';
 import type { PersonId } from '../manuscript/people.js';
 import type { Properties } from '../manuscript/properties.js';
 import { Sections } from '../manuscript/outline.js';
+import { isTableNode } from '../manuscript/grid.js';
 import { hasChanges, pendingIn } from './blocks.js';
+import { gridFactsOf, type GridFacts } from './grid-facts.js';
 
 export type ChangeKind = 'insertion' | 'deletion' | 'replacement' | 'move' | 'formatting' | 'paragraph' | 'table';
 
@@ -33,6 +35,8 @@ export interface Change {
   objects: readonly string[];
   /** The names of the review marks it is made of. */
   marks: readonly string[];
+  /** What it does to the grid of a table, where it does. */
+  grid?: GridFacts;
   whereabouts: Whereabouts;
 }
 
@@ -157,9 +161,11 @@ function parts(block: Node): readonly Part[] {
     }
     add(part, piece);
   }
-  const all = [...found.values()].map((part) =>
-    withKind({ ...part, objects: [...part.objects], marks: [...part.marks] }),
-  );
+  const all = [...found.values()].map((growing) => {
+    const part = withKind({ ...growing, objects: [...growing.objects], marks: [...growing.marks] });
+    const grid = part.kind === 'table' && isTableNode(block) ? gridFactsOf(block, part.id) : null;
+    return grid ? { ...part, grid } : part;
+  });
   partsOf.set(block, all);
   return all;
 }
@@ -227,6 +233,7 @@ function changesOfBlock(block: Node, start: number, whereabouts: Whereabouts): r
     now: part.now,
     objects: part.objects,
     marks: part.marks,
+    ...(part.grid && { grid: part.grid }),
     whereabouts,
   }));
   listed.set(block, { start, section, paragraph, changes });

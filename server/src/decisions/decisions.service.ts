@@ -4,7 +4,7 @@ import { EventEmitter } from 'node:events';
 import { Step, Transform } from 'prosemirror-transform';
 import { nanoid } from 'nanoid';
 import { DataSource, type EntityManager } from 'typeorm';
-import { changeIds, decideInParts, schema, type ChangeId, type Verdict } from '@tea-pencil/core';
+import { changeIds, decideInParts, schema, squareTables, type ChangeId, type Verdict } from '@tea-pencil/core';
 import type { Outcome } from '@tea-pencil/wire';
 import { DecisionRow } from '../database/entities.js';
 import { Authority } from '../live/authority.js';
@@ -64,6 +64,7 @@ export class Decisions {
     const outcome = await this.authority.write(manuscript, async (text) => {
       const tr = await breathing(decideInParts(new Transform(text.doc), which, verdict));
       if (!tr.steps.length) return { taken: true as const, version: text.version };
+      squareTables(tr);
       const id = nanoid(12);
       const batch: Batch = { steps: tr.steps, author: by, intent: 'decision', client };
       const entries = await breathing(entriesOf(text.doc, tr.doc, which));
@@ -117,6 +118,7 @@ export class Decisions {
         return { refused: 'This decision cannot be taken back any more: the text around it has changed too far.' };
       const middle = text.version + undone.steps.length;
       const tr = rest.length ? await breathing(decideInParts(undone, rest, decision.verdict)) : undone;
+      squareTables(tr);
       const pending = changeIds(tr.doc);
       if (!tr.steps.length || (which && !which.every((one) => pending.has(one))))
         return { refused: 'This decision cannot be taken back any more: its words have gone.' };

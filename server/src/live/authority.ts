@@ -1,7 +1,7 @@
 import { Injectable, Logger, type OnModuleDestroy } from '@nestjs/common';
 import { EventEmitter } from 'node:events';
 import { Step, Transform } from 'prosemirror-transform';
-import { changeIds, checkInParts, limits, limitWords, schema, type ChangeId } from '@tea-pencil/core';
+import { changeIds, checkInParts, limits, limitWords, schema, squareTables, type ChangeId } from '@tea-pencil/core';
 import type { Missed, Outcome, Steps, Submission } from '@tea-pencil/wire';
 import type { EntityManager } from 'typeorm';
 import { may } from '../policy/may.js';
@@ -165,7 +165,7 @@ export class Authority implements OnModuleDestroy {
     const trial = text.trial();
     const fresh = new Map<ChangeId, Known>();
     const known = (id: ChangeId) => text.known.get(id) ?? fresh.get(id);
-    const taken: { job: Job; tr: Transform; batch: Batch }[] = [];
+    const taken: { job?: Job; tr: Transform; batch: Batch }[] = [];
     const gone: StrayAt[] = [];
     for (const [i, job] of jobs.entries()) {
       const { author, submission, answer } = job;
@@ -193,19 +193,25 @@ export class Authority implements OnModuleDestroy {
         trial.take(tr, client);
         gone.push(...straysAt(tr, trial.version));
         taken.push({ job, tr, batch: { steps: tr.steps, author: author.personId, intent, client, fresh: mine } });
+        const even = new Transform(trial.doc);
+        if (squareTables(even)) {
+          // One has put in a row while another has put in a column.
+          trial.take(even, 'server');
+          taken.push({ tr: even, batch: { steps: even.steps, author: null, intent: 'mend', client: 'server' } });
+        }
       } catch {
         answer({ refused: 'This change does not fit the text.' });
       }
     }
     const batches = taken.map(({ batch }) => batch);
     const also = gone.length ? (manager: EntityManager) => keepStrays(manager, manuscript, gone) : undefined;
-    if (!(await this.#keep(manuscript, text, batches, also))) return taken.map(({ job }) => job);
+    if (!(await this.#keep(manuscript, text, batches, also))) return taken.flatMap(({ job }) => job ?? []);
     for (const [id, change] of fresh) text.known.set(id, change);
     this.#took(manuscript, text, taken);
     if (gone.length) this.events.emit('strays', manuscript);
     let { version } = text;
     for (const { job, batch } of taken.reverse()) {
-      job.answer({ taken: true, version });
+      job?.answer({ taken: true, version });
       version -= batch.steps.length;
     }
     return [];

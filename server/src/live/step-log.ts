@@ -24,10 +24,11 @@ import { History } from './history.js';
 import { keepSummary, summaryOf, type KeptText } from '../database/kept-text.js';
 import { OpenText, type Known } from './open-text.js';
 
-/** A batch of steps as it is kept: all by one person, with one intent. */
+/** A batch of steps as it is kept: all by one person or by the server, with one intent. */
 export interface Batch {
   steps: readonly Step[];
-  author: string;
+  /** Null for what the server mends by itself. */
+  author: string | null;
   intent: LoggedIntent;
   client: string;
   /** Changes that were not there before. */
@@ -65,7 +66,7 @@ function columns(batches: readonly Batch[]): unknown[] {
     steps.map(({ intent }) => intent),
     steps.map(({ client }) => client),
     steps.map(({ ends }) => ends),
-    batches.at(-1)?.author,
+    batches.findLast(({ author }) => author !== null)?.author,
     fresh.map(([id]) => id),
     fresh.map(([, { author }]) => author),
     fresh.map(([, { date }]) => date),

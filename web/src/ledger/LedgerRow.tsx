@@ -25,7 +25,7 @@ function Side({ pieces, side, seen }: { pieces: readonly Piece[]; side: 'before'
   const whole = textOf(pieces);
   return (
     <span role="cell" data-column={side} className="serif ledger-side" data-author={seen.author} title={whole}>
-      <Pieces pieces={pieces} side={side} kind={seen.kind} lead={lead} />
+      <Pieces pieces={pieces} side={side} change={seen} lead={lead} />
     </span>
   );
 }
@@ -122,7 +122,7 @@ export function LedgerRow(props: Props) {
       )}
       {shown.has('before') && <Side pieces={before} side="before" seen={seen} />}
       {shown.has('after') &&
-        (textOf(before) === textOf(after) ? (
+        (textOf(before) === textOf(after) && !seen.grid ? (
           <Told said={row.said} />
         ) : (
           <Side pieces={after} side="after" seen={seen} />

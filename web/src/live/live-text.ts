@@ -157,7 +157,11 @@ export class LiveText extends SyncedText<Snapshot> {
     else this.#sayWhyNot(answer);
     const decision = (answer && 'taken' in answer && answer.decision) || null;
     const { state } = this.snapshotNow;
-    if (decision && state) this.mine.made({ decision, changes, verdict }, state, again);
+    if (decision && state) {
+      // What is written after it is a step back of its own.
+      this.apply(state, closeHistory(state.tr));
+      this.mine.made({ decision, changes, verdict }, state, again);
+    }
     return decision;
   }
 

@@ -49,7 +49,7 @@ function Side({
     <div className="through-side">
       <span className="through-label">{label}</span>
       <span className="serif through-sentence" data-author={change.author}>
-        <Pieces pieces={pieces} side={side} kind={change.kind} lead={lead} />
+        <Pieces pieces={pieces} side={side} change={change} lead={lead} />
       </span>
     </div>
   );

@@ -1,15 +1,19 @@
-import type { ChangeKind, Piece } from '@tea-pencil/core';
+import type { Change, Piece } from '@tea-pencil/core';
+import { GridPicture } from './GridPicture';
 
 interface Props {
   pieces: readonly Piece[];
   side: 'before' | 'after';
-  kind: ChangeKind;
+  /** What it is a side of. */
+  change: Pick<Change, 'kind' | 'grid'>;
   /** How many letters of the sentence stand before what differs, at most. */
   lead?: number;
 }
 
 /** One side of a change in its sentence, with the difference set off. */
-export function Pieces({ pieces, side, kind, lead = Infinity }: Props) {
+export function Pieces({ pieces, side, change, lead = Infinity }: Props) {
+  const { kind, grid } = change;
+  if (grid) return <GridPicture grid={grid} side={side} />;
   const first = pieces.findIndex(({ changed }) => changed);
   // What changes its look only is not struck out.
   const plain = side === 'before' && (kind === 'formatting' || kind === 'paragraph');

@@ -71,17 +71,16 @@ function smallRuns(paragraph: Node): Run[] {
   return found;
 }
 
-/** The signs of one block that stands at `pos`. */
-function signsOf(block: Node, pos: number, dress: Dress): Decoration[] {
-  if (!block.isTextblock) return [];
-  const all = notches(block).map(({ at, make, side, key }) =>
+/** The signs of one paragraph that stands at `pos`. */
+function signsOfParagraph(paragraph: Node, pos: number, dress: Dress): Decoration[] {
+  const all = notches(paragraph).map(({ at, make, side, key }) =>
     Decoration.widget(pos + at, make(dress), { side, marks: [], key }),
   );
-  for (const { from, to, text } of smallRuns(block)) {
+  for (const { from, to, text } of smallRuns(paragraph)) {
     const name = text.trim() ? 'small-edit' : 'small-edit of-space';
     all.push(Decoration.inline(pos + from, pos + to, { class: name }, { small: true }));
   }
-  for (const mark of block.marks) {
+  for (const mark of paragraph.marks) {
     const kind = { openingInserted: 'inserted', openingDeleted: 'deleted' }[mark.type.name];
     if (!kind) continue;
     // The break is seen where the line above ends.
@@ -89,6 +88,16 @@ function signsOf(block: Node, pos: number, dress: Dress): Decoration[] {
     const make = sign(`break-sign ${kind}`, mark);
     all.push(Decoration.widget(pos - 1, make(dress), { side: 1, marks: [], key }));
   }
+  return all;
+}
+
+/** The signs of one block that stands at `pos`, of what is in its cells and footnotes too. */
+function signsOf(block: Node, pos: number, dress: Dress): Decoration[] {
+  const all = block.isTextblock ? signsOfParagraph(block, pos, dress) : [];
+  block.descendants((node, offset) => {
+    if (node.isTextblock) for (const one of signsOfParagraph(node, pos + 1 + offset, dress)) all.push(one);
+    return !node.isLeaf;
+  });
   return all;
 }
 

@@ -12,6 +12,7 @@ import type { Pictures } from '../editor/pictures';
 import { CommandMenu } from './CommandMenu';
 import { LinkMenu } from './LinkMenu';
 import { RemarkMenu } from './RemarkMenu';
+import { TableMenu } from './TableMenu';
 import { WordsMenu } from './WordsMenu';
 
 const isOn = (state: EditorState, name: MarkName) => {
@@ -111,11 +112,12 @@ function PictureFile({ pictures }: { pictures: Pictures }) {
 const insertable = ['picture', 'table', 'footnote', 'rule'];
 const ofTable = [
   ...['row above', 'row below', 'column before', 'column behind', 'header row'],
+  ...['merge right', 'merge down', 'split cell'],
   ...['delete row', 'delete column', 'delete table'],
 ];
 /** What stands in menus of its own where there is room. */
 const folded = [
-  ...['underline', 'link', 'bulleted', 'numbered', 'level in', 'level out'],
+  ...['underline', 'words', 'link', 'bulleted', 'numbered', 'level in', 'level out'],
   ...['centred', 'right', 'justified', 'indent', 'indent less', 'right to left', 'left to right'],
 ];
 
@@ -139,7 +141,7 @@ export const Toolbar = memo(function Toolbar({ pictures, mayWrite, ...facts }: P
       ) : (
         <Tool id="underline" face={<u>U</u>} pressed={facts.underline} disabled={closed} />
       )}
-      {!phone && <WordsMenu disabled={closed} />}
+      <WordsMenu disabled={closed} hidden={phone} />
       <LinkMenu disabled={closed || !facts.linkable} hidden={phone} />
       {!phone && (
         <>
@@ -166,6 +168,7 @@ export const Toolbar = memo(function Toolbar({ pictures, mayWrite, ...facts }: P
           )}
         </>
       )}
+      <TableMenu />
       <PictureFile pictures={pictures} />
       <Tool id="undo" face="↶" disabled={closed} />
       <Tool id="redo" face="↷" disabled={closed || !facts.redoable} />

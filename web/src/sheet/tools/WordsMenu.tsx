@@ -1,8 +1,9 @@
 import { Box, Button, Popover, Tooltip } from '@mui/material';
 import type { EditorState } from 'prosemirror-state';
-import type { ReactNode } from 'react';
+import { useRef, useState, type ReactNode } from 'react';
 import { highlightColours, schema, setWords, wordColours, type PropertyMarkName } from '@tea-pencil/core';
-import { usePop } from '../../kit/focus';
+import { useCommands } from '../../commands/acts';
+import { usePopRule } from '../../kit/focus';
 import { LanguageChoice } from '../../kit/LanguageChoice';
 import { useDrawn, useOpened } from '../../opened/opened';
 
@@ -21,10 +22,17 @@ function valueOf(state: EditorState, name: PropertyMarkName): unknown {
   return mark ? ((mark.attrs.value as unknown) ?? true) : null;
 }
 
-/** The look of words beyond bold, italic and underline. */
-export function WordsMenu({ disabled }: { disabled: boolean }) {
+/**
+ * The look of words beyond bold, italic and underline.
+ * @param hidden whether it has no button of its own, for want of room
+ */
+export function WordsMenu({ disabled, hidden }: { disabled: boolean; hidden: boolean }) {
   const { edit } = useOpened();
-  const { at, open, props, transition } = usePop();
+  const { onExited, ...rule } = usePopRule();
+  const anchor = useRef<HTMLSpanElement>(null);
+  const [at, setOpen] = useState(false);
+  const open = () => setOpen(true);
+  useCommands({ words: open });
   const state = useDrawn();
   const row = (label: string, children: ReactNode) => (
     <Box role="group" aria-label={label} sx={{ display: 'flex', alignItems: 'center', gap: 0.5, mb: 0.75 }}>
@@ -68,23 +76,31 @@ export function WordsMenu({ disabled }: { disabled: boolean }) {
   return (
     <>
       <Tooltip title="Strike, super- and subscript, colour, highlight, size and language of the selected words">
-        <span>
-          <Button
-            color="inherit"
-            aria-label="Colour and size"
-            aria-haspopup="dialog"
-            disabled={disabled}
-            onClick={open}
-            sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}
-          >
-            Colour, size
-          </Button>
+        <span ref={anchor}>
+          {!hidden && (
+            <Button
+              color="inherit"
+              aria-label="Colour and size"
+              aria-haspopup="dialog"
+              disabled={disabled}
+              onClick={open}
+              sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}
+            >
+              Colour, size
+            </Button>
+          )}
         </span>
       </Tooltip>
       <Popover
-        {...props}
+        anchorEl={() => anchor.current}
+        open={at}
+        onClose={() => setOpen(false)}
+        {...rule}
         anchorOrigin={{ vertical: 'bottom', horizontal: 'left' }}
-        slotProps={{ transition, paper: { sx: { p: 1.5, pb: 0.75 }, role: 'dialog', 'aria-label': 'Colour and size' } }}
+        slotProps={{
+          transition: { onExited },
+          paper: { sx: { p: 1.5, pb: 0.75 }, role: 'dialog', 'aria-label': 'Colour and size' },
+        }}
       >
         {at && (
           <>
