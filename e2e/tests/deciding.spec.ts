@@ -18,7 +18,7 @@ test('alike changes are decided in one act, and taken back in one', async ({ bro
   await slip.getByRole('button', { name: 'Accept 2' }).click();
   await expect(page.getByTestId('pending')).toHaveText('0');
   await expect(sheet(page)).toHaveText('A prawn. Another prawn. No crabs.');
-  await page.getByRole('button', { name: 'Take back' }).click();
+  await page.getByRole('button', { name: 'Take back', exact: true }).click();
   await expect(page.getByTestId('pending')).toHaveText('2');
   await expect(sheet(page).locator('del.deletion')).toHaveText(['crab', 'crab']);
   await expect(kept(page)).toBeVisible();
@@ -28,9 +28,9 @@ test('alike changes are decided in one act, and taken back in one', async ({ bro
   // What can be taken back is offered in its own manuscript only.
   await sheet(page).locator('ins.insertion').first().click();
   await slip.getByRole('button', { name: 'Accept 2' }).click();
-  await expect(page.getByRole('button', { name: 'Take back' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Take back', exact: true })).toBeVisible();
   await page.getByRole('link', { name: 'Desk' }).click();
-  await expect(page.getByRole('button', { name: 'Take back' })).toHaveCount(0);
+  await expect(page.getByRole('button', { name: 'Take back', exact: true })).toHaveCount(0);
 });
 
 test('rows and columns of a table are recorded and decided', async ({ browser }) => {

@@ -114,7 +114,7 @@ test('a link, a colour, a picture: the keyboard is in what they open, then in th
     else {
       // It stays open for a second choice.
       await page.getByRole('button', { name: 'Colour: plum' }).click();
-      await page.getByRole('button', { name: 'Size: large' }).click();
+      await page.getByRole('button', { name: 'Size: large', exact: true }).click();
       await page.keyboard.press('Escape');
     }
     await expect.poll(focused, way).toBe('the text');

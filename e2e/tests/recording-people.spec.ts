@@ -103,7 +103,7 @@ test('a decision while another types in the same paragraph loses neither', async
     .poll(async () => (await held(ines)).fair)
     .toBe('The tide comes in slowly over the flats and the long grey bank of shingle.');
   expect((await held(tobias)).words).toEqual(['inserted seven words']);
-  await tobias.getByRole('button', { name: 'Take back' }).click();
+  await tobias.getByRole('button', { name: 'Take back', exact: true }).click();
   await expect.poll(() => words(tobias)).toEqual(['inserted seven words', 'replaced one word']);
   expect((await held(ines)).before).toBe(text);
 });

@@ -28,7 +28,7 @@ const rows: Row[] = [
       await caret(page, 'before', ' line.');
       await press(page, 'Enter');
     },
-    fair: 'First\n line.\nSecond line.\nThird line.',
+    fair: 'First\nline.\nSecond line.\nThird line.',
     changes: ['split a paragraph'],
   },
   {
@@ -319,7 +319,7 @@ test('all of a person, of a kind, of a paragraph or of what is selected is decid
     await page.getByRole('group', { name, exact: true }).getByRole('button', { name: button }).click();
   };
   const back = async (n: string) => {
-    await page.getByRole('button', { name: 'Take back' }).first().click();
+    await page.getByRole('button', { name: 'Take back', exact: true }).first().click();
     await expect(pending).toHaveText(n);
   };
   const n = '4';

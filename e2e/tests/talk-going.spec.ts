@@ -44,7 +44,7 @@ test('the list filters, searches, resolves all it shows in one act, and helps to
   await tobias.getByRole('button', { name: 'Resolve all 3' }).click();
   await expect(count).toHaveText('0 threads');
   await expect(margin(ines).locator('.thread-card')).toHaveCount(1); // the one she has in focus
-  await tobias.getByRole('button', { name: 'Take back' }).click();
+  await tobias.getByRole('button', { name: 'Take back', exact: true }).click();
   await expect(count).toHaveText('3 threads');
   // From the list to the place.
   await tobias.getByRole('button', { name: /“lime kiln”/ }).click();

@@ -228,12 +228,12 @@ test('one’s own comment is edited and deleted, and the deletion taken back; re
   await ines.keyboard.press('Control+Enter');
   await thread(tobias, 'It is.').getByRole('button', { name: 'Delete' }).click();
   await expect(thread(ines, 'It is.')).toContainText('Tobias Oyelaran deleted what stood here.');
-  await tobias.getByRole('button', { name: 'Take back' }).click();
+  await tobias.getByRole('button', { name: 'Take back', exact: true }).click();
   await expect(thread(ines, 'It is.')).toContainText('Is it this one?');
   await thread(tobias, 'It is.').getByRole('button', { name: 'Resolve' }).click();
   await expect(tobias.getByText('Resolved. Its words read as they did when it was begun.')).toBeVisible();
   await expect(thread(ines, 'It is.').getByText('Resolved by Tobias Oyelaran')).toBeVisible(); // still in focus there
-  await tobias.getByRole('button', { name: 'Take back' }).last().click();
+  await tobias.getByRole('button', { name: 'Take back', exact: true }).last().click();
   await expect(thread(tobias, 'Is it this one?')).toBeVisible();
 });
 

@@ -130,7 +130,7 @@ test('at 360 one reads, writes, goes through and decides, answers a thread, and 
   await expect(page).toHaveURL(new RegExp(`${id}/ledger`));
   await expect(page.getByRole('dialog', { name: 'More' })).toBeHidden();
   await expect(page.getByRole('row').filter({ hasText: 'accepted' })).toBeVisible();
-  await expect(page.getByRole('button', { name: 'Take back' })).toBeInViewport();
+  await expect(page.getByRole('button', { name: 'Take back', exact: true })).toBeInViewport();
 });
 
 test('words that stand low in a small window are brought above the thread that comes from below', async ({

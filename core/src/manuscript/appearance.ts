@@ -12,7 +12,6 @@ interface PageElement {
   parentElement: PageElement | null;
   classList: { contains(name: string): boolean };
   dataset: Record<string, string | undefined>;
-  style: { fontSize: string };
   getAttribute(name: string): string | null;
 }
 
@@ -79,7 +78,11 @@ export const looks = {
       ? ['span', { class: 'colour', style: `color: ${value}` }, 0]
       : ['span', { class: `colour colour-${value}` }, 0],
   highlight: (mark: Mark): DOMOutputSpec => ['mark', { class: `highlight highlight-${mark.attrs.value}` }, 0],
-  size: (mark: Mark): DOMOutputSpec => ['span', { class: 'size', style: `font-size: ${mark.attrs.value}pt` }, 0],
+  size: (mark: Mark): DOMOutputSpec => [
+    'span',
+    { class: 'size', 'data-size': mark.attrs.value, style: `font-size: ${mark.attrs.value}pt` },
+    0,
+  ],
   script: (mark: Mark): DOMOutputSpec => [mark.attrs.value === 'super' ? 'sup' : 'sub', 0],
 };
 
@@ -170,7 +173,8 @@ export const parsing = {
     {
       tag: 'span.size',
       getAttrs: (element: PageElement) => {
-        const value = parseFloat(element.style.fontSize);
+        // A page that may hold no styles says it besides.
+        const value = parseFloat(element.dataset.size ?? '');
         return value >= 4 && value <= 96 ? { value } : false;
       },
     },
@@ -179,6 +183,6 @@ export const parsing = {
     { tag: 'sup', attrs: { value: 'super' } },
     { tag: 'sub', attrs: { value: 'sub' } },
   ],
-  italic: [{ tag: 'em' }, { tag: 'i' }, { style: 'font-style=italic' }],
-  bold: [{ tag: 'strong' }, { tag: 'b' }, { style: 'font-weight=bold' }],
+  italic: [{ tag: 'em' }, { tag: 'i' }],
+  bold: [{ tag: 'strong' }, { tag: 'b' }],
 };

@@ -7,7 +7,7 @@ import { nameIn } from '../reviewing/words';
 /** One's own last decision, which can be taken back for as long as it stands. */
 export function LastDecision() {
   const { info, text } = useOpened();
-  const { data: last } = useLastDecision(info.id);
+  const { data: last, isFetching } = useLastDecision(info.id);
   if (!last) return null;
   const { decision, verdict, many } = last;
   const authors = [...new Set(last.authors.map((author) => whoIs(info, author)))];
@@ -15,9 +15,16 @@ export function LastDecision() {
   const what = `Last: ${verdict}ed ${many.toLocaleString('en')} of ${whose}`;
   return (
     <Tooltip title={`${plural(many, 'This change is', 'These changes are')} pending again`}>
-      <Button color="inherit" className="last-decision" onClick={() => void text.takeBack(decision)}>
-        <span className="last-decision-what">{what}</span> · take back
-      </Button>
+      <span>
+        <Button
+          color="inherit"
+          className="last-decision"
+          disabled={isFetching}
+          onClick={() => void text.takeBack(decision)}
+        >
+          <span className="last-decision-what">{what}</span>&nbsp;· take back
+        </Button>
+      </span>
     </Tooltip>
   );
 }

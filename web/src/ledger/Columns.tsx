@@ -4,7 +4,7 @@ import type { LedgerLook } from '@tea-pencil/wire';
 import { usePop } from '../kit/focus';
 import { useOpened } from '../opened/opened';
 import { toggled } from '../reviewing/words';
-import { columns, narrowest, plainLedger, shownColumns, widened, widest, type ColumnName } from './columns';
+import { columns, least, narrowest, plainLedger, shownColumns, widened, widest, type ColumnName } from './columns';
 import type { Column } from './rows';
 
 interface Props {
@@ -24,7 +24,7 @@ function Border({ name, label, look, onLook }: Props & { name: ColumnName; label
       role="separator"
       aria-orientation="vertical"
       aria-label={`Width of ${label}`}
-      aria-valuenow={look.widths[name] ?? columns.find((one) => one.name === name)?.width ?? undefined}
+      aria-valuenow={look.widths[name] ?? columns.find((one) => one.name === name)?.width ?? least}
       aria-valuemin={narrowest}
       aria-valuemax={widest}
       tabIndex={0}

@@ -30,7 +30,7 @@ export const plainLedger: LedgerLook = { hidden: [], widths: {} };
 export const narrowest = 40;
 export const widest = 900;
 /** What a column without a width of its own has at least. */
-const least = 150;
+export const least = 150;
 const gap = 8;
 const choosing = 30;
 

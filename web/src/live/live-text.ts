@@ -102,6 +102,7 @@ export class LiveText extends SyncedText<Snapshot> {
     this.#groupDeletions(own);
     this.#clock.watch(own);
     if (tr.getMeta('uiEvent') === 'cut') this.#cut = changeOf(own);
+    if (tr.getMeta('uiEvent') === 'paste') closeHistory(own); // one step back takes what was pasted, and nothing else
     this.#taken = carry(state, tr, own, this.#taken);
     this.apply(state, own);
     // Spaces around words that went are put right, as a step back of its own.

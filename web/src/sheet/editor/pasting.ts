@@ -3,6 +3,7 @@ import { undo } from 'prosemirror-history';
 import { TextSelection, type EditorState } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import { counted, isSafeAddress, plural, sameValue, setLink } from '@tea-pencil/core';
+import { pageOf } from '../../kit/editing';
 import { picturesIn, type Pictures } from './pictures';
 
 /** What is pasted from elsewhere, set down as one means it. */
@@ -33,8 +34,7 @@ export function withItsFirst(slice: Slice, { selection }: EditorState): Slice {
 export function sayLeftOut(data: DataTransfer | null, { say }: Pictures): void {
   const html = data?.getData('text/html') ?? '';
   if (!html || picturesIn(data).length) return;
-  const page = new window.DOMParser().parseFromString(html, 'text/html');
-  const left = page.querySelectorAll('img:not([data-asset])').length;
+  const left = pageOf(html).querySelectorAll('img:not([data-asset])').length;
   if (!left) return;
   const them = plural(left, 'it', 'them');
   say(
