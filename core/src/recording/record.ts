@@ -261,8 +261,7 @@ class Recording {
     // In a row cells come and go with their columns, whoever's the row is.
     const isRow = before.container.type === schema.nodes.table_row;
     const open = isRow ? !!this.#table?.own : within;
-    const columns = new Map(isRow ? before.row.map((token, column) => [token, column]) : []);
-    const columnOf = (token: Token) => columns.get(token) ?? -1;
+    const columnOf = (token: Token) => (isRow ? before.doc.resolve(token.pos).index() : -1);
     const targets: Target[] = [];
     const inside = new Map<Token, Laid>();
     const parts = [...stretches(ordered)];
