@@ -172,6 +172,12 @@ export function squared(table: Node): Node {
   return filled(table.copy(Fragment.fromArray(rows)));
 }
 
+/** A text as it is once its tables are filled up. */
+export const evened = (doc: Node): Node =>
+  doc.children.every((block) => !isTableNode(block) || isSettled(block))
+    ? doc
+    : doc.copy(Fragment.fromArray(doc.children.map((block) => (isTableNode(block) ? squared(block) : block))));
+
 /**
  * Fills the tables of a text up that are not whole, as when one person puts in a row while another puts in a column.
  * Nothing goes but empty cells at the end of a row that is longer than all others.

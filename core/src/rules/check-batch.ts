@@ -6,6 +6,7 @@ import { sameManuscript } from '../manuscript/canonical.js';
 import type { ChangeId } from '../manuscript/signature.js';
 import type { PersonId } from '../manuscript/people.js';
 import { reviewMarks, schema } from '../manuscript/schema.js';
+import { evened } from '../manuscript/grid.js';
 import { limitWords, overLimit } from '../manuscript/limits.js';
 import { harmOf, harmWords } from '../manuscript/sound.js';
 import { withoutAuthor } from '../reading/readings.js';
@@ -195,8 +196,10 @@ function* checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): Chec
 function* checkPencil(alignment: Part, sender: Sender): Check {
   const wrong = yield* checkOwnMarks(alignment, sender);
   if (wrong) return wrong;
-  const before = withoutAuthor(excerpt(alignment.before, alignment.apart), sender.author);
-  const after = withoutAuthor(excerpt(alignment.after, alignment.apart), sender.author);
+  // Rows that came while somebody else put in columns are filled up before anything is decided.
+  const [before, after] = [alignment.before, alignment.after].map((side) =>
+    withoutAuthor(evened(excerpt(side, alignment.apart)), sender.author),
+  ) as [Node, Node];
   return sameManuscript(before, after) ? null : 'In pencil, nothing may be changed without being recorded.';
 }
 
