@@ -10,14 +10,20 @@ import {
   deleteColumn,
   deleteRow,
   deleteTable,
+  describeChange,
   fairReading,
+  insertFootnote,
+  insertPicture,
   insertTable,
   isInTable,
   listChanges,
+  mergeCell,
   nextCell,
   record,
   schema,
+  splitCell,
   toggleHeaderRow,
+  toggleList,
 } from '../src/index.js';
 import { paragraph, stamps, table } from './support/editing.js';
 
@@ -144,4 +150,60 @@ test('a selection never covers half a table', () => {
   expect(select(a, below).to).toBe(a + 1);
   expect(select(a, above).from).toBe(a);
   expect(select(above, below).to).toBe(below);
+});
+
+const tides = around(['Day', 'High', 'Low'], ['Mon', '4.1', '0.6'], ['', '3.9', '0.8']);
+test.each<[string, string, Command]>([
+  ['deleted the column “High”', '4.1', deleteColumn],
+  ['inserted a column behind “High”', '4.1', addColumn('behind')],
+  ['inserted a column before “Day”', 'Day', addColumn('before')],
+  ['inserted a row below “Mon”', '4.1', addRow('below')],
+  ['inserted a row above “Day”', 'High', addRow('above')],
+  ['deleted the row “Mon”', '0.6', deleteRow],
+  ['deleted row 3 of a table', '3.9', deleteRow],
+  ['deleted a table of 3 by 3', '3.9', deleteTable],
+])('it is said: %s; and drawn, with as many rows and columns as there are', (words, at, command) => {
+  const { doc } = run(tides, at, command);
+  const [change] = listChanges(doc);
+  expect(describeChange(change!)).toBe(words);
+  const { rows, columns } = change!.grid!;
+  const table = doc.child(1);
+  expect([rows, columns]).toEqual([table.childCount, table.child(0).childCount]);
+});
+
+test('cells are merged and split as one change; what stands in them is not lost, and a column beside it is not touched', () => {
+  const merged = run(tides, 'High', mergeCell('right'));
+  expect(listChanges(merged.doc).map(({ kind }) => kind)).toEqual(['table']);
+  const fair = fairReading(merged.doc);
+  expect(cells(fair)).toEqual([
+    ['Day', 'HighLow'],
+    ['Mon', '4.1', '0.6'],
+    ['', '3.9', '0.8'],
+  ]);
+  expect(beforeReading(merged.doc).eq(tides)).toBe(true);
+  // Deleting the column beside the cell that spans leaves that cell as it is.
+  const beside = fairReading(run(fair, 'Mon', deleteColumn).doc);
+  expect(cells(beside)).toEqual([['HighLow'], ['4.1', '0.6'], ['3.9', '0.8']]);
+  const through = fairReading(run(fair, '4.1', deleteColumn).doc);
+  expect(cells(through)).toEqual([
+    ['Day', 'HighLow'],
+    ['Mon', '0.6'],
+    ['', '0.8'],
+  ]);
+  expect(through.child(1).child(0).child(1).attrs.colspan).toBe(1);
+  const apart = fairReading(run(fair, 'High', splitCell).doc);
+  expect(cells(apart)[0]).toEqual(['Day', 'HighLow', '']);
+  // Not while rows or columns wait for a decision: they could not be told apart any more.
+  expect(run(run(tides, 'Mon', addRow('below')).doc, 'High', mergeCell('right')).did).toBe(false);
+});
+
+test('pictures, lists and footnotes stand in cells', () => {
+  const list = run(tides, '4.1', toggleList('bullet'));
+  expect(fairReading(list.doc).child(1).child(1).child(1).firstChild!.attrs.list).toEqual({ kind: 'bullet', level: 0 });
+  for (const command of [insertFootnote('see there'), insertPicture({ asset: 'a', alt: 'a', width: 9, height: 9 })]) {
+    const { doc } = run(tides, '4.1', command);
+    doc.check();
+    expect(beforeReading(doc).eq(tides)).toBe(true);
+    expect(fairReading(doc).child(1).child(1).child(1).firstChild!.childCount).toBe(2);
+  }
 });

@@ -21,6 +21,9 @@ test('a person’s marks get the person’s hue; or one that the viewer chose', 
   ];
   const { line, wash } = authorHues.light[1]!;
   expect(hueSheet(people, 'light').split('\n')[0]).toBe(`[data-author="ann"] { --line: ${line}; --wash: ${wash}; }`);
+  const sixth = hueSheet([{ id: 'ann', hue: 5 }], 'light');
+  expect(sixth).toContain('--through: double;');
+  expect(new Set([4, 5, 6, 7].map((hue) => hueSheet([{ id: 'ann', hue }], 'light').replace(/#\w+/g, ''))).size).toBe(4);
   const [ann, ben] = hueSheet(people, 'light', { says: 'who', people: { ben: 1 } }).split('\n');
   expect(ben!.replace('ben', 'ann')).toBe(ann);
 });

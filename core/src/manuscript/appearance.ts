@@ -113,6 +113,15 @@ const named = (tag: string, className: string, values: readonly string[]): TagPa
   },
 });
 
+/** How many columns and rows a cell of a page goes over (WHATWG HTML, 4.9.11). */
+const spansOf = (element: PageElement) => {
+  const span = (name: 'colspan' | 'rowspan') => {
+    const value = Number(element.getAttribute(name) ?? 1);
+    return propertyRules[name](value) ? value : 1;
+  };
+  return { colspan: span('colspan'), rowspan: span('rowspan') };
+};
+
 export const parsing = {
   paragraph: [
     paragraphTag('h1', 'title'),
@@ -127,8 +136,8 @@ export const parsing = {
     paragraphTag('p', 'body'),
   ],
   cell: [
-    { tag: 'td', attrs: { header: false } },
-    { tag: 'th', attrs: { header: true } },
+    { tag: 'td', getAttrs: (element: PageElement) => ({ header: false, ...spansOf(element) }) },
+    { tag: 'th', getAttrs: (element: PageElement) => ({ header: true, ...spansOf(element) }) },
   ],
   image: [
     {

@@ -27,7 +27,16 @@ const hueOfKind: Record<ChangeKind, number> = {
 };
 export const kindHue = (kind: ChangeKind, mode: Mode): Hue => hueOf(hueOfKind[kind], mode);
 
-const variables = ({ line, wash }: Hue) => `{ --line: ${line}; --wash: ${wash}; }`;
+/** From the sixth person on a pattern of the rule helps the hue: under inserted words, and through deleted ones. */
+const patterns: readonly string[] = [
+  '--under: var(--under-double); --through: double;',
+  '--under: none; --dots: var(--under-dotted); --through: dotted;',
+  '--under: none; --dots: var(--under-broken); --through: wavy;',
+];
+const firstFew = 5;
+const patternOf = (index: number): string => patterns[(index % howManyHues) - firstFew] ?? '';
+
+const variables = ({ line, wash }: Hue, pattern = '') => `{ --line: ${line}; --wash: ${wash}; ${pattern}}`;
 
 /** The elements of the sheet by the kind they show of a change. */
 const kindMarks: [selector: string, kind: ChangeKind][] = [
@@ -40,7 +49,8 @@ const kindMarks: [selector: string, kind: ChangeKind][] = [
 /** A style sheet that gives everything marked as a person's the person's hue; or what shows a kind the hue of the kind. */
 export function hueSheet(people: readonly { id: string; hue: number }[], mode: Mode, own = everyonesHues): string {
   const ofPeople = people.map(
-    ({ id, hue }) => `[data-author="${id}"] ${variables(hueOf(own.people[id] ?? hue, mode))}`,
+    ({ id, hue }) =>
+      `[data-author="${id}"] ${variables(hueOf(own.people[id] ?? hue, mode), patternOf(own.people[id] ?? hue))}`,
   );
   if (own.says === 'who') return ofPeople.join('\n');
   const marks = kindMarks.map(([of, kind]) => `.sheet :is(${of})[data-author] ${variables(kindHue(kind, mode))}`);

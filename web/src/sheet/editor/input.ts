@@ -14,7 +14,7 @@ import { closeHistory } from 'prosemirror-history';
 import type { LiveText } from '../../live/live-text';
 import { cleaned, heedSelection, legible } from '../../kit/editing';
 import { footnoteAround } from './footnote-view';
-import { linkedByPaste, offerDivided, sayLeftOut, withItsFirst } from './pasting';
+import { linkedByPaste, offerDivided, sayLeftOut, withItsFirst, withWholeTables } from './pasting';
 import { picturesIn, type Pictures } from './pictures';
 
 /** Input that the browser would carry out itself, carried out by the core's commands instead. */
@@ -138,7 +138,10 @@ export const inputProps = (text: LiveText, pictures: Pictures, writing: Writing)
   },
   transformPastedHTML: cleaned,
   transformPasted: (slice, { state }) =>
-    withItsFirst(footnoteAround(state.selection) ? withoutFootnotes(legible(slice)) : legible(slice), state),
+    withItsFirst(
+      withWholeTables(footnoteAround(state.selection) ? withoutFootnotes(legible(slice)) : legible(slice)),
+      state,
+    ),
   handlePaste(view, event, slice) {
     const files = picturesIn(event.clipboardData);
     if (files.length && !slice.size) {

@@ -1,8 +1,8 @@
-import { Slice } from 'prosemirror-model';
+import { Fragment, Slice } from 'prosemirror-model';
 import { undo } from 'prosemirror-history';
 import { TextSelection, type EditorState } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
-import { counted, isSafeAddress, plural, sameValue, setLink } from '@tea-pencil/core';
+import { counted, isSafeAddress, plural, sameValue, schema, setLink, squared } from '@tea-pencil/core';
 import { pageOf } from '../../kit/editing';
 import { picturesIn, type Pictures } from './pictures';
 
@@ -29,6 +29,14 @@ export function withItsFirst(slice: Slice, { selection }: EditorState): Slice {
   const differs = first?.isTextblock && !sameValue(first.attrs, $from.parent.attrs);
   return inEmpty && differs && slice.openStart === 1 ? new Slice(slice.content, 0, slice.openEnd) : slice;
 }
+
+/** Tables that come from elsewhere fill their grid. */
+export const withWholeTables = (slice: Slice): Slice =>
+  new Slice(
+    Fragment.fromArray(slice.content.children.map((node) => (node.type === schema.nodes.table ? squared(node) : node))),
+    slice.openStart,
+    slice.openEnd,
+  );
 
 /** Pictures that stand elsewhere do not come along; that is said. */
 export function sayLeftOut(data: DataTransfer | null, { say }: Pictures): void {
