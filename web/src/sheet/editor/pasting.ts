@@ -33,7 +33,7 @@ export function withItsFirst(slice: Slice, { selection }: EditorState): Slice {
 /** Tables that come from elsewhere fill their grid. */
 export const withWholeTables = (slice: Slice): Slice =>
   new Slice(
-    Fragment.fromArray(slice.content.children.map((node) => (node.type === schema.nodes.table ? squared(node) : node))),
+    Fragment.fromArray(slice.content.content.map((node) => (node.type === schema.nodes.table ? squared(node) : node))),
     slice.openStart,
     slice.openEnd,
   );
