@@ -31,7 +31,13 @@ export function Beginning({ hand, laid }: { hand: Hand; laid: boolean }) {
       severity="info"
       icon={false}
       square
-      className="beginning"
+      sx={{
+        py: 0.25,
+        bgcolor: 'background.paper',
+        color: 'text.primary',
+        borderBottom: '1px solid',
+        borderColor: 'divider',
+      }}
       action={
         <>
           <Button color="inherit" size="small" onClick={() => setStage(stage === 'alone' ? 'closed' : 'over')}>

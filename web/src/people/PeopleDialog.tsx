@@ -91,7 +91,8 @@ export function PeopleDialog() {
           onChoose={(language) => void set('PATCH', '', { language })}
         />
         <Box className="second" sx={{ mt: 0.5 }}>
-          Of quotation marks, spelling in the browser and screen readers; single words can be in another (Colour, size).
+          Of quotation marks, spelling in the browser and screen readers; single words can be in another (Colour, above
+          the sheet).
         </Box>
         <Heading>Your hue, for everyone here</Heading>
         <MyHue info={info} me={me.id} />

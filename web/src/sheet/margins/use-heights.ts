@@ -52,7 +52,8 @@ const nothing: Heights = {
 };
 
 /** Changes whose marks alone say too little, so that a note stands beside them. */
-const needsNote = ({ kind }: Change) => kind === 'formatting' || kind === 'paragraph' || kind === 'move';
+const needsNote = ({ kind }: Change) =>
+  kind === 'formatting' || kind === 'paragraph' || kind === 'move' || kind === 'table';
 
 /** The words of a change that are not in the text but at its side. */
 function atSide({ kind, before, after }: Change, flow: Flow): { about: string; words: string } | null {

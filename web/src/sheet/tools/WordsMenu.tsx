@@ -86,7 +86,7 @@ export function WordsMenu({ disabled, hidden }: { disabled: boolean; hidden: boo
               onClick={open}
               sx={{ px: 0.9, py: 0.2, color: 'text.secondary' }}
             >
-              Colour, size
+              Colour
             </Button>
           )}
         </span>
