@@ -1,6 +1,7 @@
 import { zipSync, strToU8 } from 'fflate';
 import { demoPerson, sharedServer, type Visitor } from './support/server';
-import { beforeReading, fairReading, plainText, readDocx } from '@tea-pencil/core';
+import { Node } from 'prosemirror-model';
+import { beforeReading, fairReading, plainText, readDocx, schema } from '@tea-pencil/core';
 import { linesOf, marks, ours, paragraphs } from '../../core/test/support/pandoc';
 
 let server: Awaited<ReturnType<typeof sharedServer>>;
@@ -93,4 +94,19 @@ describe('a file that cannot be brought in is named, with the reason and what is
     expect(body.message).toMatch(/DOCX files and plain text/);
     expect((await ines.manuscripts()).length).toBe(before);
   });
+});
+
+test('no paragraph of the demo texts begins or ends with a space, however they are read', async () => {
+  const all = await ines.ask<{ id: string; title: string }[]>('GET', '/api/manuscripts');
+  let lines = 0;
+  for (const { id } of all.body.filter(({ title }) => /^(\d+ · |Foreword)/.test(title))) {
+    const { body } = await ines.ask<{ doc: object }>('GET', `/api/manuscripts/${id}/versions/0`);
+    const doc = Node.fromJSON(schema, body.doc);
+    for (const text of [plainText(fairReading(doc)), plainText(beforeReading(doc))])
+      for (const line of text.split('\n')) {
+        expect(line).toBe(line.trim());
+        lines++;
+      }
+  }
+  expect(lines).toBeGreaterThan(50);
 });

@@ -64,7 +64,7 @@ A third of what lies on the line was made by people. Rope is the greater part of
 
 Glass takes about [I|30|thirty] years to lose its edges on this beach and about eighty to lose its shine. Green is bottles, brown is beer, blue is medicine, and the rare lilac is window glass from before the first war, [I|which had|in which the] manganese [I|in it that has turned in the light|has turned in the light]. Do not be ashamed to pocket it. It is the only litter that the sea improves.
 
-Now and then the line holds something from far away. Sea beans from the Caribbean float for a year or more and arrive with their polish on. A walker found a lobster tag in 2011 that had come [I|3000|3,000] miles, with the number of the boat and the name of its owner still to be read; he wrote, and [I|got|was sent] in return a photograph of the boat, the owner, and an enormous lobster. 
+Now and then the line holds something from far away. Sea beans from the Caribbean float for a year or more and arrive with their polish on. A walker found a lobster tag in 2011 that had come [I|3000|3,000] miles, with the number of the boat and the name of its owner still to be read; he wrote, and [I|got|was sent] in return a photograph of the boat, the owner, and an enormous lobster.
 
 ## What not to touch
 
