@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import AxeBuilder from '@axe-core/playwright';
-import { kept, sheet, signedIn } from '../support/people';
+import { kept, selectWords, sheet, signedIn } from '../support/people';
 import { heldText, startWith } from '../support/texts';
 
 /**
@@ -184,4 +184,27 @@ test('at 360 a link is made, a word made bold, ink taken for one edit, and the p
   await page.keyboard.type(' Twice.');
   await expect(page.getByRole('button', { name: 'Pencil' })).toBeVisible({ timeout: 15_000 });
   await expect(page.locator('.sheet ins').filter({ hasText: 'Twice' })).toHaveCount(0);
+});
+
+test('where the margin has no room, a sign says that words are at the side, and opens them; the drawer counts words', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await page.setViewportSize({ width: 390, height: 760 });
+  const id = await startWith(page, 'At the side', 'The tide comes in over the flats.');
+  await selectWords(page, 'comes');
+  await page.keyboard.press('Delete');
+  await expect(page.getByTestId('pending')).toHaveText('1');
+  const look = { reading: 'marked', flow: 'fair', folded: [], notes: 'all', talk: 'margin', outline: false };
+  await page.request.patch(`/api/manuscripts/${id}/view`, { data: { look } });
+  await page.reload();
+  const sign = page.getByRole('button', { name: /Tobias Oyelaran: removed comes/ });
+  const box = (await sign.boundingBox())!;
+  expect([box.x >= 0, box.width >= 24, box.height >= 24]).toEqual([true, true, true]); // WCAG 2.2, 2.5.8
+  await sign.click();
+  await expect(page.getByRole('dialog', { name: /^Change by/ })).toContainText('comes');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'More', exact: true }).first().click();
+  await page.getByRole('button', { name: /^\d+ words$/ }).click();
+  await expect(page.getByRole('dialog', { name: 'Words' })).toContainText('The text');
 });

@@ -4,7 +4,7 @@ import { countChanges, isEverything, counted } from '@tea-pencil/core';
 import { whoIs } from '../api/queries';
 import { useActs } from '../commands/acts';
 import { isAtLeast, useWidth } from '../kit/width';
-import { useLooking, useOpened, type Looking } from '../opened/opened';
+import { useDrawn, useLooking, useOpened, type Looking } from '../opened/opened';
 import { useReviewed, type Reviewing } from '../reviewing/use-reviewing';
 import { kindNames } from '../reviewing/words';
 import { WordCount } from '../reviewing/WordCount';
@@ -37,6 +37,7 @@ function unseenWords({ lens, look }: Looking, { folded, unseen }: Reviewing): st
 export function Foot({ mayGoBack, threadsOutside }: Props) {
   const { info, may } = useOpened();
   const width = useWidth();
+  const state = useDrawn();
   const acts = useActs();
   const looking = useLooking();
   const reviewing = useReviewed();
@@ -80,7 +81,7 @@ export function Foot({ mayGoBack, threadsOutside }: Props) {
           </span>
         </Tooltip>
       )}
-      {isAtLeast(width, 'middle') && <WordCount />}
+      {isAtLeast(width, 'middle') && <WordCount state={state} />}
       <LastDecision />
       <Box sx={{ flex: 1 }} />
       {unseen > 0 && (

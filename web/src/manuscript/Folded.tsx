@@ -17,7 +17,7 @@ import { PageLinks } from './PageLinks';
 export function Folded({ laid }: { laid: boolean }) {
   const { at, open, close, props, transition } = usePop();
   const { anchorEl: _, ...drawer } = props;
-  const { info, me, may } = useOpened();
+  const { info, me, may, text: live } = useOpened();
   const { page } = useLooking();
   const acts = useActs();
   const width = useWidth();
@@ -66,7 +66,7 @@ export function Folded({ laid }: { laid: boolean }) {
               </Button>
             </>
           )}
-          {text && laid && !isAtLeast(width, 'middle') && <WordCount />}
+          {at && text && laid && !isAtLeast(width, 'middle') && <WordCount state={live.snapshot().state!} />}
           <Button color="inherit" sx={quiet} onClick={act('keys')}>
             Keys
           </Button>

@@ -1,7 +1,7 @@
 import { Button, Popover, Tooltip } from '@mui/material';
+import type { EditorState } from 'prosemirror-state';
 import { counted, wordCounts, type WordCounts } from '@tea-pencil/core';
 import { usePop } from '../kit/focus';
-import { useDrawn } from '../opened/opened';
 
 function Lines({ text, section, selected }: WordCounts) {
   const line = (label: string, n: number) => (
@@ -20,8 +20,8 @@ function Lines({ text, section, selected }: WordCounts) {
 }
 
 /** How many words there are, as the text reads when all is accepted: of the text, the section and the selection. */
-export function WordCount() {
-  const { doc, selection } = useDrawn();
+export function WordCount({ state }: { state: EditorState }) {
+  const { doc, selection } = state;
   const { open, props, transition } = usePop();
   const counts = wordCounts(doc, selection.from, selection.to);
   return (

@@ -68,7 +68,8 @@ export const EditMargin = memo(function EditMargin(props: Props) {
         <Box
           key={key}
           component="button"
-          className="margin-note"
+          className={`margin-note ${atSide(words) ? `at-side is-${words}` : ''}`}
+          data-author={author}
           onClick={() => onFocus(change, old)}
           aria-label={`${nameOf(author)}: ${words} ${about}`.trim()}
           sx={{
