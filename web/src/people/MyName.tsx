@@ -111,7 +111,7 @@ export function MyName({ me, onClose }: { me: Self; onClose(): void }) {
         </DialogContent>
         <DialogActions>
           <Button color="inherit" onClick={onClose}>
-            Leave
+            Cancel
           </Button>
           <Button type="submit" variant="contained" disabled={formState.isSubmitting}>
             Keep

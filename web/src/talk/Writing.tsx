@@ -115,7 +115,7 @@ export function Writing(props: Props) {
           </Button>
           {onLeave && (
             <Button size="small" color="inherit" onClick={leave}>
-              Leave it
+              Cancel
             </Button>
           )}
           <Kinds
