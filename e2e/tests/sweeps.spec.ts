@@ -19,7 +19,7 @@ test('what is found is replaced as one sweep, in pencil or in ink, and decided a
   await page.getByLabel('Same case').check();
   await expect(page.getByText('2 places found')).toBeVisible();
   await page.getByLabel('Whole words').check();
-  await expect(page.getByText('one place found')).toBeVisible();
+  await expect(page.getByText('1 place found')).toBeVisible();
   await page.getByLabel('Same case').uncheck();
   await page.getByLabel('Whole words').uncheck();
   await page.getByLabel('Expression').check();
