@@ -1,5 +1,7 @@
 import { createServer, type AddressInfo } from 'node:net';
+import { QueryFailedError } from 'typeorm';
 import { poolOf } from '../src/database/pool';
+import { isForLater } from '../src/http/problems';
 
 /** One message of PostgreSQL's protocol (PostgreSQL documentation, Message Formats): its kind, its length, what it says. */
 function message(kind: string, ...parts: (Buffer | string)[]): Buffer {
@@ -25,4 +27,19 @@ test('a database that goes in the moment in which a connection is made ends no p
   client.release(true);
   await pool.end();
   server.close();
+});
+
+// SQLSTATE, PostgreSQL documentation, appendix A: classes 08 (connection), 53 (resources), 57 (operator intervention).
+test.each([
+  ['57P03', true],
+  ['57P01', true],
+  ['53300', true],
+  ['08006', true],
+  ['ECONNREFUSED', true],
+  ['42P01', false],
+  ['23514', false],
+])('what PostgreSQL says with %s is for later: %s, whoever passes it on', (code, later) => {
+  const said = Object.assign(new Error('said'), { code });
+  expect(isForLater(said)).toBe(later);
+  if (/^\d/.test(code)) expect(isForLater(new QueryFailedError('SELECT 1', [], said))).toBe(later);
 });

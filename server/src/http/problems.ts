@@ -54,8 +54,12 @@ function answerTo(problem: unknown): Answer | null {
   if (unread[type]) return unread[type];
   if (status !== undefined && status >= 400 && status < 500) return { status, message: `${notUnderstood}.` };
   if (away.test(code) || silent.test(message)) return { status: 503, message: later };
-  return null;
+  // What PostgreSQL says to one who is let in no further than the door comes as it is.
+  return /^(08|53|57)[0-9A-Z]{3}$/.test(code) ? ofDatabase(code) : null;
 }
+
+/** Whether something failed because the database is away just now, or was a moment ago: the same may be done later. */
+export const isForLater = (problem: unknown): boolean => answerTo(problem)?.status === 503;
 
 @Catch()
 export class Problems implements ExceptionFilter {

@@ -3,6 +3,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import type { Socket } from 'socket.io';
 import { DataSource } from 'typeorm';
 import { clientOf } from '@tea-pencil/core';
+import { isForLater } from '../http/problems.js';
 import type { Messages, Refusal } from '@tea-pencil/wire';
 import { isLegible, noLetters } from '../http/letters.js';
 import { notThere } from '../policy/guard.js';
@@ -61,6 +62,8 @@ export class Connections {
       const [because] = allowed;
       return allowed.includes(true) ? await work(message, author) : { refused: String(because) };
     } catch (problem) {
+      // It may be back already when it is asked.
+      if (isForLater(problem)) return { later };
       const well = await this.database.query('SELECT 1').then(
         () => true,
         () => false,
