@@ -1,7 +1,6 @@
 import { createServer, type AddressInfo } from 'node:net';
-import { QueryFailedError } from 'typeorm';
 import { poolOf } from '../src/database/pool';
-import { isForLater } from '../src/http/problems';
+import { isAway } from '../src/database/violations';
 
 /** One message of PostgreSQL's protocol (PostgreSQL documentation, Message Formats): its kind, its length, what it says. */
 function message(kind: string, ...parts: (Buffer | string)[]): Buffer {
@@ -40,6 +39,6 @@ test.each([
   ['23514', false],
 ])('what PostgreSQL says with %s is for later: %s, whoever passes it on', (code, later) => {
   const said = Object.assign(new Error('said'), { code });
-  expect(isForLater(said)).toBe(later);
-  if (/^\d/.test(code)) expect(isForLater(new QueryFailedError('SELECT 1', [], said))).toBe(later);
+  expect(isAway(said)).toBe(later);
+  expect(isAway(Object.assign(new Error('passed on'), { driverError: said }))).toBe(later);
 });

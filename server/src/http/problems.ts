@@ -3,6 +3,7 @@ import { Catch, HttpException, Logger, type ArgumentsHost, type ExceptionFilter 
 import { BaseWsExceptionFilter } from '@nestjs/websockets';
 import type { ErrorRequestHandler, NextFunction, Request, RequestHandler, Response } from 'express';
 import { QueryFailedError } from 'typeorm';
+import { isAway } from '../database/violations.js';
 import { traceOf } from '../running/log.js';
 
 /** Every request is answered with a sentence, whatever went wrong. */
@@ -29,13 +30,8 @@ function ofDatabase(code: string): Answer | null {
   if (code === '23505') return { status: 409, message: 'This is there already. Nothing was changed.' };
   if (code === '23503') return { status: 409, message: 'Something this belongs to is not there any more.' };
   if (/^2[23]/.test(code)) return { status: 400, message: `${notUnderstood}: something in it is out of range.` };
-  if (/^(08|53|57|40)/.test(code)) return { status: 503, message: later };
   return null;
 }
-
-/** What the connection to the database says of itself when it cannot be had, or nothing comes back over it. */
-const away = /^(ECONNREFUSED|ECONNRESET|EPIPE|ENOENT|ETIMEDOUT)$/;
-const silent = /^(timeout exceeded when trying to connect|Query read timeout|Connection terminated)/;
 
 function answerTo(problem: unknown): Answer | null {
   if (problem instanceof HttpException) {
@@ -45,21 +41,16 @@ function answerTo(problem: unknown): Answer | null {
     if (/^Failed to decode param /.test(problem.message)) return { status, message: 'This address cannot be read.' };
     return { status, message: problem.message };
   }
-  const { code, type, status, message } = problem as Record<'code' | 'type' | 'message', string> & { status?: number };
+  if (isAway(problem)) return { status: 503, message: later };
+  const { type, status } = problem as { type: string; status?: number };
   if (problem instanceof QueryFailedError) {
     const { code: state } = problem.driverError as { code?: string };
-    const { message: said } = problem.driverError;
-    return (state && ofDatabase(state)) || (silent.test(said) ? { status: 503, message: later } : null);
+    return state ? ofDatabase(state) : null;
   }
   if (unread[type]) return unread[type];
   if (status !== undefined && status >= 400 && status < 500) return { status, message: `${notUnderstood}.` };
-  if (away.test(code) || silent.test(message)) return { status: 503, message: later };
-  // What PostgreSQL says to one who is let in no further than the door comes as it is.
-  return /^(08|53|57)[0-9A-Z]{3}$/.test(code) ? ofDatabase(code) : null;
+  return null;
 }
-
-/** Whether something failed because the database is away just now, or was a moment ago: the same may be done later. */
-export const isForLater = (problem: unknown): boolean => answerTo(problem)?.status === 503;
 
 @Catch()
 export class Problems implements ExceptionFilter {

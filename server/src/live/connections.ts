@@ -3,7 +3,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import type { Socket } from 'socket.io';
 import { DataSource } from 'typeorm';
 import { clientOf } from '@tea-pencil/core';
-import { isForLater } from '../http/problems.js';
+import { isAway } from '../database/violations.js';
 import type { Messages, Refusal } from '@tea-pencil/wire';
 import { isLegible, noLetters } from '../http/letters.js';
 import { notThere } from '../policy/guard.js';
@@ -63,7 +63,7 @@ export class Connections {
       return allowed.includes(true) ? await work(message, author) : { refused: String(because) };
     } catch (problem) {
       // It may be back already when it is asked.
-      if (isForLater(problem)) return { later };
+      if (isAway(problem)) return { later };
       const well = await this.database.query('SELECT 1').then(
         () => true,
         () => false,
