@@ -6,8 +6,8 @@ export async function edits(page, shot, address) {
     const { id } = await (await page.request.post(`${address}/api/manuscripts`, { data: { title } })).json();
     await page.goto(`${address}/m/${id}`);
     await kept.waitFor();
+    await page.getByRole('button', { name: 'Write in pencil' }).waitFor(); // what is new begins in ink
     await sheet.click();
-    await page.keyboard.press('F2');
     for (const [i, line] of lines.entries()) {
       if (i) await page.keyboard.press('Enter');
       await page.keyboard.insertText(line);
@@ -44,6 +44,7 @@ export async function edits(page, shot, address) {
     await select(words);
     await page.getByRole('button', { name: 'Colour and size' }).click();
     await page.getByRole('button', { name: choice, exact: true }).click();
+    await page.keyboard.press('Escape');
   };
 
   await begin('Edits of words', [
@@ -137,7 +138,9 @@ export async function edits(page, shot, address) {
   await sheet.locator('.picture img').waitFor();
   await select('in May');
   await press('ArrowRight', 'F2');
-  await choose('Insert', 'Table, 3 by 3');
+  await choose('Insert', 'Table…');
+  await page.getByRole('button', { name: 'Put in' }).click(); // three by three, as offered
+  await page.waitForTimeout(200);
   for (const word of ['Day', 'Time', 'Height', 'Mon', '06:12', '0.4', 'Tue', '06:55']) {
     await page.keyboard.type(word);
     await press('Tab');

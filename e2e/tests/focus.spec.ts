@@ -87,7 +87,8 @@ test('after every command of a table, typing goes on in the text', async () => {
   await startWith(page, 'A table');
   await page.getByRole('button', { name: 'Insert', exact: true }).click();
   await page.getByRole('menuitem', { name: 'Table…' }).click();
-  await page.getByRole('button', { name: 'Put in' }).click();
+  await expect(page.getByRole('button', { name: 'Put in' })).toBeFocused();
+  await page.keyboard.press('Enter');
   await expect.poll(focused).toBe('the text');
   for (const [i, [id, entry]] of inTables.entries())
     await test.step(id, async () => {
