@@ -247,3 +247,28 @@ test('on paper each page is what it shows; how many words there are is said for 
   const size = await page.pdf().catch(() => null);
   if (size) expect(size.length).toBeGreaterThan(10_000);
 });
+
+test('what the read-through has done is counted without what was undone by key', async ({ browser }) => {
+  const page = await signedIn(browser, 'Tobias');
+  await startWith(page, 'Counted', 'The tide comes in over the flats.');
+  for (const [word, by] of [
+    ['tide', 'water'],
+    ['flats', 'sands'],
+  ] as const) {
+    await selectWords(page, word);
+    await page.keyboard.insertText(by);
+  }
+  await expect(pending(page)).toHaveText('2');
+  await press(page, 'Control+Home');
+  await press(page, 'F8');
+  const far = page.getByRole('status', { name: 'How far' });
+  await expect(far).toHaveText('1 of 2 to decide');
+  await press(page, 'y');
+  await expect(far).toHaveText('2 of 2 to decide');
+  await press(page, 'Escape'); // to the text; the bar stays
+  await press(page, 'Control+z');
+  await expect(page.getByText('Taken back: accepted 1 change.')).toBeVisible();
+  await expect(far).toHaveText('2 of 2 to decide');
+  await expect(page.getByText('2 left')).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Take back/ })).toBeDisabled();
+});

@@ -37,6 +37,8 @@ export function Beginning({ hand, laid }: { hand: Hand; laid: boolean }) {
         color: 'text.primary',
         borderBottom: '1px solid',
         borderColor: 'divider',
+        flexWrap: 'wrap',
+        '& .MuiButton-root': { whiteSpace: 'nowrap' },
       }}
       action={
         <>

@@ -3,7 +3,7 @@ import { useLayoutEffect } from 'react';
 import { useCommands } from '../commands/acts';
 import type { useDeciding } from '../deciding/use-deciding';
 import { useStore } from '../kit/store';
-import { useLooking, useOpened } from '../opened/opened';
+import { nothingInFocus, useLooking, useOpened } from '../opened/opened';
 import { bring } from '../opened/scrolling';
 import { useReadThrough } from '../read-through/use-read-through';
 import { inReading } from '../reviewing/readings';
@@ -19,7 +19,7 @@ export const third = 0.36;
  * @param send decides without saying so
  */
 export function useGoingThrough(send: ReturnType<typeof useDeciding>['decide']) {
-  const { text, sheet, say, nameOf, toText, toPage } = useOpened();
+  const { text, sheet, focus, say, nameOf, toText, toPage } = useOpened();
   const { page, look, leftAt, setLeftAt } = useLooking();
   const { inLens } = useReviewed();
   const { view, scroller } = useStore(sheet);
@@ -31,8 +31,9 @@ export function useGoingThrough(send: ReturnType<typeof useDeciding>['decide']) 
     caret: () => text.snapshot().state!.selection.from,
     onDecide: (verdict, ids) => send(verdict, ids, false),
     onTakeBack: async (decision) => {
-      if (text.mine.stands(decision)) await text.takeBack(decision); // else it was undone by key
+      await text.takeBack(decision);
     },
+    stands: (decision) => text.mine.stands(decision),
     say,
   });
   const { active, current } = through;
@@ -59,8 +60,10 @@ export function useGoingThrough(send: ReturnType<typeof useDeciding>['decide']) 
   useCommands({
     'read through': () => {
       if (page !== 'text') void toPage('text');
-      if (!active) through.begin();
-      else if (document.activeElement?.closest('.through')) {
+      if (!active) {
+        focus.set(nothingInFocus); // a thread that stands open would cover it in a small window
+        through.begin();
+      } else if (document.activeElement?.closest('.through')) {
         toWords();
         toText();
       } else {

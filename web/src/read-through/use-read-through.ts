@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useState } from 'react';
 import { lastOf, type Change, type Verdict } from '@tea-pencil/core';
 import type { LeftAt, Order } from '@tea-pencil/wire';
 
@@ -21,6 +21,15 @@ interface At {
   index: number;
 }
 
+/** A decision of this going through, and where it was made. */
+interface Act {
+  under: Promise<string | null>;
+  /** Known once the server has made it. */
+  decision: string | null;
+  change: string;
+  many: number;
+}
+
 interface Wanted {
   /** The changes of the lens that wait for a decision, in the order of the text. */
   changes: readonly Change[];
@@ -33,6 +42,8 @@ interface Wanted {
   /** @returns the act under which it can be taken back */
   onDecide(verdict: Verdict, ids: string[]): Promise<string | null>;
   onTakeBack(decision: string): Promise<void>;
+  /** Whether a decision of this window stands still. */
+  stands(decision: string): boolean;
   say(sentence: string): void;
 }
 
@@ -79,8 +90,11 @@ export function useReadThrough(wanted: Wanted): ReadThrough {
   const [at, setAt] = useState<At>({ change: null, index: 0 });
   const [skipped, setSkipped] = useState<ReadonlySet<string>>(new Set());
   const [done, setDone] = useState(0);
-  const acts = useRef<{ decision: Promise<string | null>; change: string; many: number }[]>([]);
-  const [taken, setTaken] = useState(0);
+  const [acts, setActs] = useState<readonly Act[]>([]);
+
+  // What was undone by key meanwhile has not been done either.
+  const standing = acts.filter(({ decision }) => decision === null || wanted.stands(decision));
+  const undone = acts.reduce((n, { many }) => n + many, 0) - standing.reduce((n, { many }) => n + many, 0);
 
   const sorted = useMemo(() => (active ? inOrder(changes, order, nameOf) : nothing), [active, changes, order, nameOf]);
   const found = sorted.findIndex(({ id }) => id === at.change);
@@ -131,22 +145,25 @@ export function useReadThrough(wanted: Wanted): ReadThrough {
     const gone = new Set(ids);
     const rest = sorted.filter(({ id }) => !gone.has(id));
     const before = sorted.slice(0, index).filter(({ id }) => !gone.has(id)).length;
-    const decision = onDecide(verdict, ids);
-    acts.current.push({ decision, change: current.id, many: ids.length });
-    // What was refused has not been done.
-    void decision.then((act) => act ?? setDone((n) => Math.max(0, n - ids.length)));
-    setTaken(acts.current.length);
+    const under = onDecide(verdict, ids);
+    const act: Act = { under, decision: null, change: current.id, many: ids.length };
+    setActs((all) => [...all, act]);
+    void under.then((decision) => {
+      // What was refused has not been done.
+      if (!decision) setDone((n) => Math.max(0, n - ids.length));
+      setActs((all) => all.flatMap((one) => (one.under !== under ? one : decision ? { ...one, decision } : [])));
+    });
     setDone(done + ids.length);
     onward(before, rest, skipped);
   };
   const takeBack = () => {
-    const act = acts.current.pop();
-    setTaken(acts.current.length);
+    const act = standing.at(-1);
     if (!act) return;
-    void act.decision.then(async (decision) => {
+    setActs(standing.slice(0, -1));
+    setDone((n) => Math.max(0, n - undone - act.many));
+    void act.under.then(async (decision) => {
       if (!decision) return;
       await onTakeBack(decision);
-      setDone((n) => Math.max(0, n - act.many));
       setAt((now) => ({ change: act.change, index: now.index }));
     });
   };
@@ -172,12 +189,12 @@ export function useReadThrough(wanted: Wanted): ReadThrough {
     active,
     order,
     current,
-    number: sorted.length ? done + index + 1 : done,
-    total: done + sorted.length,
+    number: sorted.length ? done - undone + index + 1 : done - undone,
+    total: done - undone + sorted.length,
     left: sorted.length,
     skipped: stillSkipped,
-    done,
-    mayTakeBack: taken > 0,
+    done: done - undone,
+    mayTakeBack: standing.length > 0,
     begin,
     leave,
     setOrder: (to) => setOrder(to),
