@@ -4,6 +4,7 @@ import { EditorState } from 'prosemirror-state';
 import { zipSync, strToU8 } from 'fflate';
 import {
   checkBatch,
+  isWhole,
   limits,
   limitWords,
   overLimit,
@@ -126,4 +127,26 @@ test('a style that is based on thousands of others is read all the same', async 
   const body = Array.from({ length: 4000 }, (_, i) => `<w:p><w:pPr><w:pStyle w:val="s${i}"/></w:pPr></w:p>`).join('');
   const { manuscript } = await readDocx(package_(body, chained));
   expect(manuscript.doc.childCount).toBe(4000);
+});
+
+test('a table is as large as its grid: neither spans nor one long row make it grow beyond what may be', () => {
+  const { table: whole, table_row: row, table_cell: cell } = schema.nodes;
+  const cells = (n: number, attrs = {}) => Array.from({ length: n }, () => cell.create(attrs, paragraph('')));
+  const of = (...rows: ReturnType<typeof cells>[]) =>
+    schema.nodes.doc.create(null, [
+      paragraph(''),
+      whole.create(
+        null,
+        rows.map((all) => row.create(null, all)),
+      ),
+      paragraph(''),
+    ]);
+  const thin = Array.from({ length: 400 }, () => cells(1));
+  expect(overLimit(null, of(...thin))).toBeNull();
+  expect(overLimit(null, of(cells(400), ...thin))).toBe('cells');
+  expect(overLimit(null, of(cells(1, { colspan: 100, rowspan: 1000 }), ...thin))).toBe('cells');
+  expect(overLimit(null, of(...Array.from({ length: 300 }, () => cells(1, { colspan: 20 }))))).toBe('cells');
+  expect(isWhole(of(...Array.from({ length: 2000 }, () => cells(1, { colspan: 100, rowspan: 1000 }))).child(1))).toBe(
+    false,
+  );
 });

@@ -18,6 +18,28 @@ const isSimple = (table: Node) => table.children.every((row) => !row.children.so
 /** Whether a cell of a table goes over several columns or rows. */
 export const hasSpans = (table: Node): boolean => !isSimple(table);
 
+/**
+ * How many places the grid of a table has: rows and columns multiplied, and what its cells span; of one whose rows do not
+ * fill it, as many as it takes to fill it up.
+ */
+export function gridSize(table: Node): number {
+  const rows = table.childCount;
+  let width = 0;
+  let spanned = 0;
+  table.forEach((row, _, r) => {
+    let columns = 0;
+    row.forEach(({ attrs }) => {
+      columns += attrs.colspan as number;
+      spanned += (attrs.colspan as number) * Math.min(attrs.rowspan as number, rows - r);
+    });
+    width = Math.max(width, columns);
+  });
+  return Math.max(width * rows, spanned);
+}
+
+/** Larger grids than this are not laid out: no manuscript may hold one. */
+const largestGrid = 100_000;
+
 const whole = new WeakMap<Node, boolean>();
 
 /** Whether the rows of a table fill its grid, pending ones included. */
@@ -27,7 +49,8 @@ export function isWhole(table: Node): boolean {
     const first = table.firstChild!.childCount;
     is = isSimple(table)
       ? table.children.every(({ childCount }) => childCount === first)
-      : !TableMap.get(table).problems?.some(({ type }) => type !== 'colwidth mismatch');
+      : gridSize(table) <= largestGrid &&
+        !TableMap.get(table).problems?.some(({ type }) => type !== 'colwidth mismatch');
     whole.set(table, is);
   }
   return is;

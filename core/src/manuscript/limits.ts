@@ -1,4 +1,5 @@
 import type { Node } from 'prosemirror-model';
+import { gridSize } from './grid.js';
 
 /**
  * How much one manuscript may hold: more than any book needs, and so little that no single act on it keeps the others
@@ -12,7 +13,7 @@ export const limits = {
   /** Of one paragraph: letters, its footnotes included, and stretches that differ in lettering or changes. */
   paragraphLetters: 50_000,
   paragraphPieces: 3000,
-  /** Of one table. */
+  /** Of one table: the places of its grid. */
   cells: 5000,
 } as const;
 export type Limit = keyof typeof limits;
@@ -34,9 +35,8 @@ type Measures = Partial<Record<Limit, number>>;
 /** What is to be measured of a block. */
 function measuresOf(block: Node): Measures {
   if (block.isTextblock) return { paragraphLetters: block.content.size, paragraphPieces: block.childCount };
-  const most: Measures = { cells: 0 };
+  const most: Measures = { cells: gridSize(block) };
   block.descendants((node) => {
-    if (node.type.name === 'table_cell') most.cells = (most.cells ?? 0) + 1;
     if (!node.isTextblock) return true;
     keepLarger(most, measuresOf(node));
     return false;

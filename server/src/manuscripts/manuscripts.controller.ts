@@ -14,10 +14,9 @@ const titleSchema = Joi.object({ title: Joi.string().trim().strict(false).min(1)
 const settingsSchema = Joi.object({
   title: Joi.string().trim().strict(false).min(1).max(200),
   everyoneInPencil: Joi.boolean(),
-  language: Joi.string().custom((value: string) => {
-    if (!isLanguage(value)) throw new Error('is no language');
-    return value;
-  }),
+  language: Joi.string()
+    .max(40)
+    .custom((value: string, { error }) => (isLanguage(value) ? value : error('any.invalid'))),
 }).min(1);
 const versionSchema = Joi.string().pattern(/^\d{1,9}$/);
 
