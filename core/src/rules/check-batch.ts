@@ -196,11 +196,13 @@ function* checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): Chec
 function* checkPencil(alignment: Part, sender: Sender): Check {
   const wrong = yield* checkOwnMarks(alignment, sender);
   if (wrong) return wrong;
-  // Rows that came while somebody else put in columns are filled up before anything is decided.
-  const [before, after] = [alignment.before, alignment.after].map((side) =>
-    withoutAuthor(evened(excerpt(side, alignment.apart)), sender.author),
-  ) as [Node, Node];
-  return sameManuscript(before, after) ? null : 'In pencil, nothing may be changed without being recorded.';
+  const [was, is] = [alignment.before, alignment.after].map((side) => excerpt(side, alignment.apart)) as [Node, Node];
+  const same = (fill: (part: Node) => Node) =>
+    sameManuscript(withoutAuthor(fill(was), sender.author), withoutAuthor(fill(is), sender.author));
+  // Where rows came while somebody else put in columns, the table is filled up before anything is decided.
+  return same((part) => part) || (evened(is) !== is && same(evened))
+    ? null
+    : 'In pencil, nothing may be changed without being recorded.';
 }
 
 /** A batch in ink: no new review marks; those on words that live on may only go with the property they are about. */
