@@ -15,7 +15,8 @@ export function useUndoing(): void {
   const takeBack = async (decision: string, verdict: Verdict, many: number) => {
     if (await text.takeBack(decision, undefined, true)) say(`Taken back: ${decidedWords(verdict, many)}.`);
   };
-  const back = () => {
+  const back = async () => {
+    await text.decided();
     const { state } = text.snapshot();
     const mine = text.mine.last();
     if (mine) void takeBack(mine.decision, mine.verdict, mine.changes.length);
@@ -25,7 +26,8 @@ export function useUndoing(): void {
     } else if (last?.isLast) void takeBack(last.decision, last.verdict, last.many);
     else say('There is nothing more to undo: this window knows what was written since it was opened.');
   };
-  const forth = () => {
+  const forth = async () => {
+    await text.decided();
     const { state } = text.snapshot();
     const next = state && text.mine.next(state);
     if (!next) {
@@ -37,5 +39,5 @@ export function useUndoing(): void {
       if (decision) say(`Decided once more: ${decidedWords(next.verdict, next.changes.length)}.`);
     });
   };
-  useCommands({ undo: back, redo: forth });
+  useCommands({ undo: () => void back(), redo: () => void forth() });
 }

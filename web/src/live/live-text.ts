@@ -149,7 +149,11 @@ export class LiveText extends SyncedText<Snapshot> {
    * @param again whether a decision that was taken back is made once more
    * @returns the id under which the decision can be taken back, or null when nothing was decided
    */
-  async decide(changes: readonly string[], verdict: Verdict, again = false): Promise<string | null> {
+  decide(changes: readonly string[], verdict: Verdict, again = false): Promise<string | null> {
+    return this.#underWay(this.#decide(changes, verdict, again));
+  }
+
+  async #decide(changes: readonly string[], verdict: Verdict, again: boolean): Promise<string | null> {
     const answer = await this.channel.ask<Outcome>('decide', { changes, verdict, client: this.#decider });
     if (!answer)
       this.hearer.say(
@@ -171,7 +175,20 @@ export class LiveText extends SyncedText<Snapshot> {
    * @param undoing whether it can then be made once more, as what is undone can
    * @returns whether it was
    */
-  async takeBack(decision: string, changes?: readonly string[], undoing = false): Promise<boolean> {
+  takeBack(decision: string, changes?: readonly string[], undoing = false): Promise<boolean> {
+    return this.#underWay(this.#takeBack(decision, changes, undoing));
+  }
+
+  #decided: Promise<unknown> = Promise.resolve();
+  /** Done once no decision is under way: what is undone next is known only then. */
+  decided = (): Promise<unknown> => this.#decided;
+
+  #underWay<T>(work: Promise<T>): Promise<T> {
+    this.#decided = Promise.allSettled([this.#decided, work]);
+    return work;
+  }
+
+  async #takeBack(decision: string, changes: readonly string[] | undefined, undoing: boolean): Promise<boolean> {
     const what = { decision, ...(changes && { changes }), client: this.#decider };
     const answer = await this.channel.ask<Outcome>('takeBack', what);
     const taken = !!answer && 'taken' in answer;
