@@ -60,7 +60,9 @@ export function useLookingAt(id: string): Looking {
   const [ownHues, setOwnHues] = useOwnHues(id);
   // What was kept before something was there to choose has it as usual.
   const [askedReading, setAskedReading] = useInAddress('reading');
-  const reading = readings.find((one) => one === askedReading);
+  // What was chosen here is shown at once; the address follows.
+  const [chosen, setChosen] = useState<ReadAs | null>(null);
+  const reading = chosen ?? readings.find((one) => one === askedReading);
   const look = useMemo(
     () => ({ ...plainLook, ...remembered.look, ...(reading && { reading }) }),
     [remembered.look, reading],
@@ -68,6 +70,7 @@ export function useLookingAt(id: string): Looking {
   const setLook = useCallback(
     (next: Look) => {
       remember({ look: next });
+      setChosen(next.reading);
       setAskedReading(next.reading === 'marked' ? null : next.reading);
     },
     [remember, setAskedReading],
