@@ -3,7 +3,7 @@ import { Step } from 'prosemirror-transform';
 import type { QueryRunner } from 'typeorm';
 import { rangesOf, schema } from '@tea-pencil/core';
 import { lookOf } from '../names/names.js';
-import { barePicture } from '../pictures/picture-file.js';
+import { barePicture } from '../images/picture-file.js';
 import { keepSummary, summaryOf } from './kept-text.js';
 
 /** What a migration works out of the texts that are there already. */

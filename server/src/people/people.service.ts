@@ -6,7 +6,7 @@ import { DataSource, In, IsNull, Not, Repository, type EntityManager } from 'typ
 import { initialsOf } from '@tea-pencil/core';
 import type { Account, Colleague, Self } from '@tea-pencil/wire';
 import { FactRow, MemberRow, NamedPersonRow, PersonRow, PortraitRow } from '../database/entities.js';
-import { pictureFile } from '../pictures/picture-file.js';
+import { pictureFile } from '../images/picture-file.js';
 import { Settings } from '../settings/settings.js';
 import { ConfirmingService } from './confirming.service.js';
 import { lookOf, nameKept, wrongWithName } from '../names/names.js';

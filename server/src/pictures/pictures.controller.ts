@@ -15,7 +15,7 @@ import Joi from 'joi';
 import type { AddedPicture } from '@tea-pencil/wire';
 import { FewUploads, nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
 import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
-import { largestPicture } from './picture-file.js';
+import { largestPicture } from '../images/picture-file.js';
 import { Me } from '../policy/guard.js';
 import { PicturesService } from './pictures.service.js';
 

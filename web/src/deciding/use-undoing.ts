@@ -9,7 +9,7 @@ import { decidedWords } from './decided-words';
 export function useUndoing(): void {
   const { info, text, say, edit } = useOpened();
   const { look } = useLooking();
-  const { data: last } = useLastDecision(info.id);
+  const asked = useLastDecision(info.id);
   const mayEdit = look.reading === 'marked';
 
   const takeBack = async (decision: string, verdict: Verdict, many: number) => {
@@ -23,8 +23,12 @@ export function useUndoing(): void {
     else if (state && undoDepth(state) > 0) {
       if (mayEdit) edit(undo);
       else say('What you wrote is undone in the marked reading.');
-    } else if (last?.isLast) void takeBack(last.decision, last.verdict, last.many);
-    else say('There is nothing more to undo: this window knows what was written since it was opened.');
+    } else {
+      // Just after the page was loaded it may still be on its way.
+      const last = asked.isPending ? (await asked.refetch()).data : asked.data;
+      if (last?.isLast) return takeBack(last.decision, last.verdict, last.many);
+      say('There is nothing more to undo: this window knows what was written since it was opened.');
+    }
   };
   const forth = async () => {
     await text.decided();

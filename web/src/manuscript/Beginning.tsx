@@ -3,6 +3,7 @@ import { useEffect, useState } from 'react';
 import { listChanges } from '@tea-pencil/core';
 import type { Hand } from '../live/intents';
 import { useOpened } from '../opened/opened';
+import { quietNotice } from './Notices';
 
 /**
  * A manuscript that is new and one's own alone begins in ink, and says so; when others come to it, the pencil is offered,
@@ -31,15 +32,7 @@ export function Beginning({ hand, laid }: { hand: Hand; laid: boolean }) {
       severity="info"
       icon={false}
       square
-      sx={{
-        py: 0.25,
-        bgcolor: 'background.paper',
-        color: 'text.primary',
-        borderBottom: '1px solid',
-        borderColor: 'divider',
-        flexWrap: 'wrap',
-        '& .MuiButton-root': { whiteSpace: 'nowrap' },
-      }}
+      sx={{ ...quietNotice, flexWrap: 'wrap', '& .MuiButton-root': { whiteSpace: 'nowrap' } }}
       action={
         <>
           <Button color="inherit" size="small" onClick={() => setStage(stage === 'alone' ? 'closed' : 'over')}>

@@ -24,6 +24,15 @@ export function Connection({ kept }: { kept: Kept }) {
   ) : null;
 }
 
+/** How a notice looks that is no warning. */
+export const quietNotice = {
+  py: 0.25,
+  bgcolor: 'background.paper',
+  color: 'text.primary',
+  borderBottom: '1px solid',
+  borderColor: 'divider',
+} as const;
+
 /** After a file has come in: what it held that a manuscript cannot. */
 export function JustIn({ losses }: { losses: Loss[] }) {
   const location = useLocation();
@@ -31,19 +40,7 @@ export function JustIn({ losses }: { losses: Loss[] }) {
   if (!(location.state as { justIn?: boolean } | null)?.justIn) return null;
   const close = () => void navigate(location.pathname, { replace: true, state: null });
   return (
-    <Alert
-      severity="info"
-      icon={false}
-      square
-      onClose={close}
-      sx={{
-        py: 0.25,
-        bgcolor: 'background.paper',
-        color: 'text.primary',
-        borderBottom: '1px solid',
-        borderColor: 'divider',
-      }}
-    >
+    <Alert severity="info" icon={false} square onClose={close} sx={quietNotice}>
       {losses.length ? (
         <>
           The file came in with its text, changes and comments. Not held here: {counted(losses)}. The file itself is as
