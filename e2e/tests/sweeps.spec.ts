@@ -67,3 +67,23 @@ test('only within paragraphs of a style, and without the places that are ticked 
   await page.getByRole('button', { name: 'Replace 1 in pencil' }).click();
   expect((await held(page)).fair).toBe('Tides\nTides come. Currents go.');
 });
+
+test('a search that is slow to begin is waited for; an expression without an end is stopped, and the next is looked for', async () => {
+  const slow = await signedIn(page.context().browser()!, 'Tobias');
+  await slow.route(/search-worker/, async (route) => {
+    await new Promise((done) => setTimeout(done, 5000));
+    await route.continue();
+  });
+  await startWith(slow, 'Slow to begin', `${'a'.repeat(60)}!`, 'The tide.');
+  await press(slow, 'F3');
+  await slow.getByLabel('Find', { exact: true }).fill('tide');
+  await expect(slow.getByText('1 place found')).toBeVisible();
+  await slow.unroute(/search-worker/);
+  await slow.getByLabel('Expression').check();
+  await slow.getByLabel('Find', { exact: true }).fill('(a+)+$');
+  await expect(slow.getByText('This expression takes too long')).toBeVisible();
+  await slow.getByLabel('Find', { exact: true }).fill('(a+)+b');
+  await slow.getByLabel('Find', { exact: true }).fill('t.de');
+  await expect(slow.getByText('1 place found')).toBeVisible();
+  await slow.context().close();
+});

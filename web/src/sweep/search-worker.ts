@@ -6,6 +6,9 @@ import { search, UnreadableQuery, type Hit, type Line, type Query } from '@tea-p
 export type Found = { hits: Hit[] } | { unreadable: string };
 
 const searcher = {
+  /** Answers once the worker has come and what was asked before is done. */
+  ready: () => true,
+
   search(lines: Line[], query: Query, replacement: string): Found {
     try {
       return { hits: search(lines, query, replacement) };

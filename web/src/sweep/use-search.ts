@@ -4,7 +4,7 @@ import { useEffect, useRef, useState } from 'react';
 import { linesOf, type Hit, type Query } from '@tea-pencil/core';
 import type { Found, Searcher } from './search-worker';
 
-/** How long an expression may take before it is stopped. */
+/** How long an expression may take before it is stopped, once it is being looked for. */
 const patience = 4000;
 /** How long one waits for the writer to go on. */
 const pause = 120;
@@ -37,33 +37,52 @@ export function useSearch(doc: Node, query: Query, replacement: string): Search 
 
   useEffect(() => {
     let over = false;
+    let underWay = false;
     const asked = { doc, query, replacement };
+    const answer = (part: Partial<Answer>) => !over && setFound({ ...none, doc, asked, ...part });
+    const giveUp = (problem: string) => {
+      stop();
+      answer({ problem });
+      over = true;
+    };
+    let tooLong: ReturnType<typeof setTimeout> | undefined;
+    const look = async () => {
+      worker.current ??= startWorker();
+      const { thread, searcher } = worker.current;
+      thread.onerror = () => giveUp('This text could not be searched here. Reload the page, and try again.');
+      underWay = true;
+      // A worker that is slow to come has not looked for anything yet.
+      await searcher.ready();
+      if (over) return;
+      if (query.pattern)
+        tooLong = setTimeout(
+          () => giveUp('This expression takes too long; it was stopped. Make it simpler.'),
+          patience,
+        );
+      const said: Found = await searcher.search(linesOf(doc), query, replacement);
+      underWay = false;
+      clearTimeout(tooLong);
+      answer('unreadable' in said ? { problem: said.unreadable } : { hits: said.hits });
+    };
     const begin = setTimeout(() => {
-      if (!query.text) return setFound({ ...none, doc, asked });
-      if (!worker.current) {
-        const thread = new Worker(new URL('./search-worker.ts', import.meta.url), { type: 'module' });
-        worker.current = { thread, searcher: wrap<Searcher>(thread) };
-      }
-      const tooLong = setTimeout(() => {
-        stop();
-        over = true;
-        const problem = 'This expression takes too long; it was stopped. Make it simpler.';
-        setFound({ ...none, doc, problem, asked });
-      }, patience);
-      void worker.current.searcher.search(linesOf(doc), query, replacement).then((answer: Found) => {
-        clearTimeout(tooLong);
-        if (over) return;
-        const problem = 'unreadable' in answer ? answer.unreadable : null;
-        setFound({ hits: 'hits' in answer ? answer.hits : [], doc, problem, asked });
-      });
+      if (query.text) void look();
+      else answer({});
     }, pause);
     return () => {
-      over = true;
       clearTimeout(begin);
+      clearTimeout(tooLong);
+      // What may never come to an end is not waited for by what is asked next.
+      if (underWay && query.pattern) stop();
+      over = true;
     };
   }, [doc, query, replacement]);
 
   const { asked, ...answer } = found;
   const current = asked?.doc === doc && asked.query === query && asked.replacement === replacement;
   return { ...answer, searching: !current };
+}
+
+function startWorker() {
+  const thread = new Worker(new URL('./search-worker.ts', import.meta.url), { type: 'module' });
+  return { thread, searcher: wrap<Searcher>(thread) };
 }
