@@ -28,6 +28,7 @@ const packages = {
   postgresql: () => postgresBin() !== null,
   'chromium-headless-shell': () => existsSync(chromium),
   pandoc: () => has('pandoc'),
+  'python3-docx': () => existsSync('/usr/lib/python3/dist-packages/docx'),
   'unicode-data': () => existsSync('/usr/share/unicode/auxiliary/GraphemeBreakTest.txt'),
 };
 

@@ -24,6 +24,7 @@ export const tables = {
   threads: [talk, 'begun_at, id'],
   comments: [`WHERE thread_id IN (SELECT id FROM threads ${talk})`, 'made_at, id'],
   assets: [own, 'id'],
+  origins: [own, 'manuscript_id'],
 };
 /** Columns that count over a whole house, and are counted anew in another. */
 const counted = { changes: 'serial' };

@@ -2,9 +2,10 @@
 
 // What a manuscript is.
 export type * from './manuscript/manuscript.js';
+export type * from './manuscript/origin.js';
 export * from './manuscript/people.js';
 export * from './manuscript/threads.js';
-export { signatureOf, toDate } from './manuscript/signature.js';
+export { noDate, signatureOf, toDate } from './manuscript/signature.js';
 export type { ChangeId, Signature, Stamp } from './manuscript/signature.js';
 export { isProperty, plainParagraph, reviewMarks, schema } from './manuscript/schema.js';
 export type { MarkName, NodeName, ParagraphProperties, PropertyMarkName } from './manuscript/schema.js';
@@ -69,6 +70,7 @@ export { carried, rebase } from './rules/rebase.js';
 export * from './editing/insertions.js';
 export { deleteBreak, deleteLetter, deleteToEdge, deleteWord } from './editing/letters.js';
 export type { Direction } from './editing/letters.js';
+export * from './editing/carried.js';
 export * from './editing/direction.js';
 export * from './editing/paragraphs.js';
 export type { GridFacts } from './changes/grid-facts.js';
@@ -82,6 +84,7 @@ export * from './editing/tables.js';
 export * from './editing/words.js';
 
 // Threads.
+export { carriedWords } from './manuscript/appearance.js';
 export { anchors, withoutAnchors } from './threads/anchors.js';
 export { carriedFrom, setDown } from './threads/carried.js';
 export type { Carried } from './threads/carried.js';
@@ -113,6 +116,8 @@ export { sweep } from './sweeps/sweep.js';
 // Files.
 export { TooMuch, UnreadableFile } from './formats/unreadable.js';
 export { largestFile } from './formats/package.js';
+export { filesTaken, formatOf, formats } from './formats/formats.js';
+export type { Format, FormatName, WriteOptions } from './formats/formats.js';
 export { readDocx } from './formats/docx/read.js';
 export { writeDocx } from './formats/docx/write.js';
 export { readText, writeText } from './formats/text/text.js';

@@ -1,3 +1,4 @@
+import { execFileSync } from 'node:child_process';
 import fc from 'fast-check';
 import { Transform } from 'prosemirror-transform';
 import { zipSync, strToU8, unzipSync } from 'fflate';
@@ -7,10 +8,17 @@ import {
   CommentReference,
   DeletedTextRun,
   Document,
+  FootnoteReferenceRun,
+  Header,
   HeadingLevel,
+  ImageRun,
   InsertedTextRun,
+  LevelFormat,
   Packer,
   Paragraph,
+  Table,
+  TableCell,
+  TableRow,
   TextRun,
 } from 'docx';
 import {
@@ -27,6 +35,7 @@ import {
   type Person,
 } from '../src/index.js';
 import { authors, documentOf, recorded, someTextEdit } from './support/editing.js';
+import { pixel } from './support/package.js';
 import { commentedWords, linesOf, marks, ours, paragraphs } from './support/pandoc.js';
 
 const people: Person[] = authors.map((id) => ({ id, name: `${id} Author`, initials: id[0]!.toUpperCase() }));
@@ -168,19 +177,125 @@ describe('files that cannot be read are refused with the reason', () => {
     expect(await refusal(await declaring(1000))).toMatch(/damaged/));
 });
 
-test('what a manuscript cannot hold is counted', async () => {
+test('what a manuscript does not know is carried and counted; what is not in the file is lost and counted', async () => {
   const bytes = await writeDocx({ doc: documentOf('A line.'), people, threads: [], assets: [] });
   const parts = unzipSync(bytes);
   const main = new TextDecoder().decode(parts['word/document.xml']);
   const extra =
-    '<w:tbl><w:tr><w:tc><w:p><w:r><w:t>in a cell</w:t></w:r></w:p></w:tc></w:tr></w:tbl>' +
-    '<w:p><w:r><w:rPr><w:color w:val="FF0000"/></w:rPr><w:t>red</w:t><w:drawing/></w:r></w:p>';
+    '<w:tbl><w:tblPr/><w:tblGrid/><w:tr><w:tc><w:p><w:r><w:t>in a cell</w:t></w:r></w:p></w:tc></w:tr></w:tbl>' +
+    '<w:p><w:r><w:rPr><w:color w:val="FF0000"/></w:rPr><w:t>red</w:t><w:drawing/></w:r>' +
+    '<w:r><w:footnoteReference w:id="9"/></w:r></w:p>';
   parts['word/document.xml'] = strToU8(main.replace('</w:body>', `${extra}</w:body>`));
-  const { manuscript, losses } = await readDocx(zipSync(parts));
+  const { manuscript, losses, carried } = await readDocx(zipSync(parts));
   expect(plainText(manuscript.doc)).toBe('A line.\nin a cell\nred');
-  expect(losses).toEqual([
-    { what: 'table, its text kept as paragraphs', where: 'text', howMany: 1 },
-    { what: 'text colour', where: 'formatting', howMany: 1 },
-    { what: 'picture', where: 'text', howMany: 1 },
+  expect(manuscript.doc.child(2).firstChild!.marks).toEqual([schema.marks.colour.create({ value: '#ff0000' })]);
+  expect(losses).toEqual([{ what: 'footnote that is not in the file', where: 'text', howMany: 1 }]);
+  expect(carried).toEqual([{ what: 'drawing', where: 'text', howMany: 1 }]);
+});
+
+// Outside check: the `docx` package from the npm registry writes, we read and write, pandoc reads both.
+test('tables, pictures, notes, headers and numbering of the docx package come in and go out whole', async () => {
+  const cell = (text: string, more: object = {}) => new TableCell({ children: [new Paragraph(text)], ...more });
+  const file = new Document({
+    footnotes: { 1: { children: [new Paragraph('Third edition.')] } },
+    numbering: {
+      config: [{ reference: 'steps', levels: [{ level: 0, format: LevelFormat.LOWER_LETTER, text: '%1)' }] }],
+    },
+    sections: [
+      {
+        headers: { default: new Header({ children: [new Paragraph('Harrow Point')] }) },
+        children: [
+          new Paragraph({ children: [new TextRun('See the note'), new FootnoteReferenceRun(1), new TextRun('.')] }),
+          new Paragraph({ text: 'turn the weed', numbering: { reference: 'steps', level: 0 } }),
+          new Table({
+            rows: [
+              new TableRow({ tableHeader: true, children: [cell('Day'), cell('High', { columnSpan: 2 })] }),
+              new TableRow({ children: [cell('Mon', { rowSpan: 2 }), cell('06:12'), cell('18:40')] }),
+              new TableRow({ children: [cell('07:01'), cell('19:22')] }),
+            ],
+          }),
+          new Paragraph({
+            children: [new ImageRun({ type: 'png', data: pixel, transformation: { width: 30, height: 20 } })],
+          }),
+        ],
+      },
+    ],
+  });
+  const bytes = new Uint8Array(await Packer.toBuffer(file));
+  const { manuscript, losses } = await readDocx(bytes);
+  expect(losses).toEqual([]);
+  const spans: unknown[] = [];
+  const found: string[] = [];
+  manuscript.doc.descendants((node) => {
+    if (node.type.name === 'table_cell')
+      spans.push([node.textContent, node.attrs.colspan, node.attrs.rowspan, node.attrs.header]);
+    if (['footnote', 'image'].includes(node.type.name)) found.push(`${node.type.name} ${node.textContent}`);
+    if (node.attrs.list) found.push(JSON.stringify(node.attrs.list));
+  });
+  expect(spans).toEqual([
+    ['Day', 1, 1, true],
+    ['High', 2, 1, true],
+    ['Mon', 1, 2, false],
+    ['06:12', 1, 1, false],
+    ['18:40', 1, 1, false],
+    ['07:01', 1, 1, false],
+    ['19:22', 1, 1, false],
   ]);
+  expect(found).toEqual(['footnote Third edition.', '{"kind":"number","level":0}', 'image ']);
+  expect(unzipSync(await writeDocx(manuscript))).toEqual(unzipSync(bytes));
+  const { origin, ...rest } = manuscript;
+  const blocks = origin!.memo.blocks.map((one) => ({ ...one, print: '' }));
+  const anew = await writeDocx({ ...rest, origin: { ...origin!, memo: { ...origin!.memo, blocks } } });
+  expect(seen(anew)).toEqual(seen(bytes));
+});
+const seen = (file: Uint8Array) =>
+  execFileSync('pandoc', ['-f', 'docx', '-t', 'json', '--track-changes=all'], { input: file }).toString();
+
+// Outside check: python-docx (Debian) reads what we write into a blank file: tables, pictures, styles, sections.
+test('python-docx reads our tables, pictures, styles and lists', async () => {
+  const paragraph = (text: string, attrs: object = {}) =>
+    schema.nodes.paragraph.create(attrs, text ? schema.text(text) : null);
+  const { table, table_row: row, table_cell: cell, doc: docType, image } = schema.nodes;
+  const doc = docType.create(null, [
+    paragraph('The Wrack Line', { style: 'heading1' }),
+    paragraph('whelks', { list: { kind: 'bullet', level: 1 } }),
+    table.create(null, [
+      row.create(null, [cell.create({ colspan: 2 }, paragraph('Tides'))]),
+      row.create(null, [cell.create({ rowspan: 2 }, paragraph('Mon')), cell.create(null, paragraph('06:12'))]),
+      row.create(null, [cell.create(null, paragraph('18:40'))]),
+    ]),
+    schema.nodes.paragraph.create(
+      { align: 'center' },
+      image.create({ asset: 'crab', alt: 'a crab', width: 96, height: 48 }),
+    ),
+  ]);
+  const bytes = await writeDocx({
+    doc,
+    people,
+    threads: [],
+    assets: [{ id: 'crab', type: 'image/png', bytes: pixel }],
+  });
+  const script = `
+import sys, io, json, docx
+d = docx.Document(io.BytesIO(sys.stdin.buffer.read()))
+t = d.tables[0]
+print(json.dumps({
+  'styles': [p.style.name for p in d.paragraphs],
+  'texts': [p.text for p in d.paragraphs],
+  'cells': [[c.text for c in r.cells] for r in t.rows],
+  'pictures': [[s.width.pt, s.height.pt] for s in d.inline_shapes],
+  'alignment': str(d.paragraphs[-1].alignment),
+}))`;
+  const read = JSON.parse(execFileSync('/usr/bin/python3', ['-c', script], { input: bytes }).toString()) as object;
+  expect(read).toEqual({
+    styles: ['Heading 1', 'Normal', 'Normal'],
+    texts: ['The Wrack Line', 'whelks', ''],
+    cells: [
+      ['Tides', 'Tides'],
+      ['Mon', '06:12'],
+      ['Mon', '18:40'],
+    ],
+    pictures: [[72, 36]],
+    alignment: 'CENTER (1)',
+  });
 });

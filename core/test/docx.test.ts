@@ -1,4 +1,3 @@
-import fc from 'fast-check';
 import type { Node } from 'prosemirror-model';
 import { Transform } from 'prosemirror-transform';
 import {
@@ -16,7 +15,7 @@ import {
   type Thread,
 } from '../src/index.js';
 import { marks } from './support/pandoc.js';
-import { authors, documentOf, recorded, someText, someTextEdit } from './support/editing.js';
+import { authors, documentOf, recorded } from './support/editing.js';
 
 const people: Person[] = authors.map((id) => ({ id, name: `${id} Author`, initials: id[0]!.toUpperCase() }));
 
@@ -25,46 +24,6 @@ const everyone: Person[] = [...people, { id: 'dee', name: 'dee Author', initials
 const said = (id: string, text: string): Comment => ({ id, author: 'ann', date: at, body: remarkOf(text) });
 
 const manuscript = (doc: Node, threads: Thread[] = []): Manuscript => ({ doc, people, threads, assets: [] });
-
-/** Whether some token bears what the format cannot hold: stacks of entries, or two deletions. */
-function exceedsFormat(doc: Node): boolean {
-  let exceeds = false;
-  doc.descendants((node) => {
-    const count = (type: string) => node.marks.filter((mark) => mark.type.name === type).length;
-    if (count('formatting') > 1 || count('restyled') > 1 || count('deletion') > 1 || count('openingDeleted') > 1)
-      exceeds = true;
-    if (node.marks.some((m) => m.attrs.order > 1)) exceeds = true;
-    // A pending change of style where the boundaries around it are pending too shares one place in the file.
-    if (node.isTextblock && count('restyled') && node.marks.length > 1) exceeds = true;
-    if (count('openingInserted') && count('openingDeleted')) exceeds = true;
-  });
-  const paragraphs: Node[] = [];
-  doc.forEach((node) => paragraphs.push(node));
-  const restyled = (node?: Node) => node?.marks.some((mark) => mark.type.name === 'restyled');
-  const pending = (node?: Node) => node?.marks.some((mark) => /^opening/.test(mark.type.name));
-  return (
-    exceeds ||
-    paragraphs.some(
-      (node, i) => pending(node) && (restyled(node) || restyled(paragraphs[i - 1]) || restyled(paragraphs[i + 1])),
-    )
-  );
-}
-
-test('law 6: reading what was written gives the same text and changes', async () => {
-  let compared = 0;
-  await fc.assert(
-    fc.asyncProperty(someText, fc.array(someTextEdit(3), { maxLength: 5 }), async (doc, script) => {
-      const marked = recorded(doc, script);
-      fc.pre(!exceedsFormat(marked));
-      compared++;
-      const { manuscript: read, losses } = await readDocx(await writeDocx(manuscript(marked)));
-      expect(canonical(read.doc)).toEqual(canonical(marked));
-      expect(losses).toEqual([]);
-    }),
-    { numRuns: 300 },
-  );
-  expect(compared).toBeGreaterThan(100);
-});
 
 test('law 6: people and threads with replies and state come back as they were', async () => {
   const tr = new Transform(documentOf('Turn the weed over with a stick.', 'Never with a spade.'));

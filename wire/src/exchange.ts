@@ -4,6 +4,7 @@ import type { Loss } from '@tea-pencil/core';
 export interface BroughtIn {
   id: string;
   losses: Loss[];
+  carried: Loss[];
 }
 
 /** How many files are read or written before one's own; null where none of one's own waits. */

@@ -38,6 +38,8 @@ export interface ManuscriptInfo {
   language: string;
   /** What the file it came from held that it cannot. */
   losses: Loss[];
+  /** What of that file stands beside the text, and goes out again as it came. */
+  carried: Loss[];
   /** What the server had to mend in a text that had come to harm. */
   mends: Loss[];
   people: Colleague[];

@@ -63,6 +63,7 @@ export function describeProperty(name: string, was: unknown, now: unknown): stri
     const what = name === 'colour' ? 'coloured' : 'highlighted';
     return now === null ? `no longer ${what}` : `${what} ${String(now)}`;
   }
+  if (name === 'carried' || name === 'carriedLook') return 'another look of its file';
   if (now === null) return `no longer ${name === 'link' ? 'a link' : name}`;
   if (name === 'link') return was ? `link to ${String(now)}` : `now a link to ${String(now)}`;
   return now === true ? name : `${name} ${String(now)}`;
@@ -104,7 +105,12 @@ export function describeChange(change: Told): string {
   return `${kindWords[change.kind]} ${thing(text, change.objects)}`;
 }
 
-const objectWords: Record<string, string> = { image: 'a picture', footnote: 'a footnote', line_break: 'a line break' };
+const objectWords: Record<string, string> = {
+  image: 'a picture',
+  footnote: 'a footnote',
+  line_break: 'a line break',
+  carried_thing: 'a thing of its file',
+};
 
 /** What a change puts in or takes out, in words. */
 function thing(text: string, objects: readonly string[]): string {

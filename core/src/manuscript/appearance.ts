@@ -1,5 +1,5 @@
 import type { DOMOutputSpec, Mark, Node, TagParseRule } from 'prosemirror-model';
-import { highlightColours, isLanguage, isSafeAddress, propertyRules, wordColours } from './values.js';
+import { highlightColours, isLanguage, isSafeAddress, propertyRules, wordColours, type CarriedKind } from './values.js';
 
 /**
  * The elements a manuscript is written to and read from in a page. Only plain data: no DOM is touched here.
@@ -33,13 +33,13 @@ const changeData = (mark: Mark) => ({
 
 /** Classes a paragraph bears for its own properties and for the pending changes of its opening. */
 function paragraphLook(node: Node): DOMOutputSpec {
-  const { style, list, align, indent, direction } = node.attrs;
+  const { style, list, align, indent, direction, carried } = node.attrs;
   const classes = ['paragraph', `style-${style}`];
   if (list) classes.push('list-item', `list-${list.kind}`, `level-${list.level}`);
   if (align) classes.push(`align-${align}`);
   if (indent) classes.push(`indent-${indent}`);
   // Where nothing is set, it runs as its first strong letter does (WHATWG HTML, 3.2.6.4, dir=auto).
-  return [headings[style] ?? 'p', { class: classes.join(' '), dir: direction ?? 'auto' }, 0];
+  return [headings[style] ?? 'p', { class: classes.join(' '), dir: direction ?? 'auto', 'data-carried': carried }, 0];
 }
 
 const wrap =
@@ -49,6 +49,13 @@ const wrap =
 /** A mark that may also stand on a table, a row or a cell, around which it draws nothing of its own. */
 const onBoth = (tag: string, className: string) => (mark: Mark, inline: boolean) =>
   inline ? wrap(tag, className)(mark) : wrap('div', `block-${className}`)(mark);
+
+/** What something carried from a file is called: "formula: x = 1", "end of a field". */
+export function carriedWords(what: CarriedKind, part: string, says: string): string {
+  if (part === 'end') return `end of a ${what}`;
+  const name = part === 'begin' ? `beginning of a ${what}` : what;
+  return says ? `${name}: ${says}` : name;
+}
 
 export const looks = {
   paragraph: paragraphLook,
@@ -60,9 +67,30 @@ export const looks = {
   image: (node: Node): DOMOutputSpec => [
     'img',
     // Where its file is served, whoever shows it knows.
-    { 'data-asset': node.attrs.asset, alt: node.attrs.alt, width: node.attrs.width, height: node.attrs.height },
+    {
+      'data-asset': node.attrs.asset,
+      alt: node.attrs.alt,
+      width: node.attrs.width,
+      height: node.attrs.height,
+      'data-carried': node.attrs.carried,
+    },
   ],
   footnote: (node: Node): DOMOutputSpec => ['span', { class: 'footnote', 'data-kind': node.attrs.kind }, 0],
+  // Of what a file held only its name, its kind and its words ever reach a page.
+  carriedThing: ({ attrs: { carried, what, part, says } }: Node): DOMOutputSpec => [
+    'span',
+    {
+      class: `carried-thing carried-${part} carried-${String(what).replace(' ', '-')}`,
+      'data-carried': carried,
+      'data-what': what,
+      'data-part': part,
+      'data-says': says,
+      role: 'img',
+      'aria-label': carriedWords(what as CarriedKind, part as string, says as string),
+      title: carriedWords(what as CarriedKind, part as string, says as string),
+    },
+  ],
+  carriedLook: (mark: Mark): DOMOutputSpec => ['span', { 'data-carried-look': mark.attrs.value }, 0],
   anchor: (mark: Mark): DOMOutputSpec => ['span', { class: 'anchor', 'data-thread': mark.attrs.thread }, 0],
   insertion: onBoth('ins', 'insertion'),
   deletion: onBoth('del', 'deletion'),
@@ -96,11 +124,18 @@ const listOf = (element: PageElement) => {
   }
   return level < 0 ? null : { kind, level: Math.min(level, 8) };
 };
+/** By what name its file's properties are kept, of what was copied within a manuscript. */
+const carriedOf = ({ dataset: { carried } }: PageElement) => (propertyRules.asset(carried) ? carried : null);
 const paragraphTag = (tag: string, style: string): TagParseRule => ({
   tag,
   getAttrs: (element) => {
     const dir = element.getAttribute('dir');
-    return { style, list: listOf(element), direction: dir === 'rtl' || dir === 'ltr' ? dir : null };
+    return {
+      style,
+      list: listOf(element),
+      direction: dir === 'rtl' || dir === 'ltr' ? dir : null,
+      carried: carriedOf(element),
+    };
   },
 });
 
@@ -147,7 +182,13 @@ export const parsing = {
         const asset = element.dataset.asset;
         const points = (name: string) => Number(element.getAttribute(name)) || null;
         return propertyRules.asset(asset)
-          ? { asset, alt: element.getAttribute('alt') ?? '', width: points('width'), height: points('height') }
+          ? {
+              asset,
+              alt: element.getAttribute('alt') ?? '',
+              width: points('width'),
+              height: points('height'),
+              carried: carriedOf(element),
+            }
           : false;
       },
     },
@@ -156,6 +197,22 @@ export const parsing = {
     {
       tag: 'span.footnote',
       getAttrs: (element: PageElement) => ({ kind: element.dataset.kind === 'end' ? 'end' : 'foot' }),
+    },
+  ],
+  carriedThing: [
+    {
+      tag: 'span.carried-thing',
+      getAttrs: ({ dataset: { carried, what, part = 'whole', says = '' } }: PageElement) =>
+        propertyRules.asset(carried) && propertyRules.what(what) && propertyRules.part(part) && propertyRules.says(says)
+          ? { carried, what, part, says }
+          : false,
+    },
+  ],
+  carriedLook: [
+    {
+      tag: 'span[data-carried-look]',
+      getAttrs: ({ dataset: { carriedLook: value } }: PageElement) =>
+        propertyRules.carriedLook(value) ? { value } : false,
     },
   ],
   link: [

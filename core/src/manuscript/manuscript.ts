@@ -1,5 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import type { Person } from './people.js';
+import type { Origin } from './origin.js';
 import type { Thread } from './threads.js';
 
 /** A picture or other file that the text refers to. */
@@ -14,9 +15,11 @@ export interface Manuscript {
   people: Person[];
   threads: Thread[];
   assets: Asset[];
+  /** The file it came from, where it is kept. */
+  origin?: Origin;
 }
 
-/** Something a file held that a manuscript cannot, or the other way round. */
+/** Something a file held that a manuscript does not know, or the other way round. */
 export interface Loss {
   what: string;
   where: string;
@@ -26,5 +29,8 @@ export interface Loss {
 /** What reading a file gives. */
 export interface Reading {
   manuscript: Manuscript;
+  /** What could not be kept. */
   losses: Loss[];
+  /** What is kept beside the text, and goes out again as it came. */
+  carried: Loss[];
 }

@@ -27,10 +27,20 @@ interface Json {
 }
 
 const { doc: docType, paragraph, table, table_row: row, table_cell: cell, image, footnote } = schema.nodes;
-const lineBreak = schema.nodes.line_break;
+const { line_break: lineBreak, carried_thing: carriedThing } = schema.nodes;
 /** Attributes that have to be said, with a value that will do while another is tried. */
-const required: Record<string, object> = { image: { asset: 'none' }, footnote: { kind: 'foot' } };
-const inlineNames: ReadonlySet<unknown> = new Set<NodeName>(['text', 'line_break', 'image', 'footnote']);
+const required: Record<string, object> = {
+  image: { asset: 'none' },
+  footnote: { kind: 'foot' },
+  carried_thing: { carried: 'none', what: 'thing' },
+};
+const inlineNames: ReadonlySet<unknown> = new Set<NodeName>([
+  'text',
+  'line_break',
+  'image',
+  'footnote',
+  'carried_thing',
+]);
 
 class Mender {
   readonly #found = new Map<string, Loss>();
@@ -140,6 +150,13 @@ class Mender {
           this.note('a picture without its file, left out');
           return spilt();
         }
+        case 'carried_thing': {
+          const attrs = this.attrs(carriedThing, json.attrs);
+          if (attrs.carried !== undefined && attrs.what !== undefined)
+            return [carriedThing.create(attrs, null, marks()), ...spilt()];
+          this.note('something of a file that does not say what it is, its words kept');
+          return [...(attrs.says ? this.text({ text: attrs.says }, marks()) : []), ...spilt()];
+        }
         case 'footnote': {
           const { kind = 'foot', ...attrs } = this.attrs(footnote, json.attrs);
           if (this.#inFootnote) {
@@ -185,17 +202,17 @@ class Mender {
   }
 
   table(json: Json, parent: NodeType): Node | null {
-    this.attrs(table, json.attrs);
     const rows = this.#parted(this.contentOf(json), 'table_row').flatMap(({ fits, all }): Node[] => {
       const [line = {}] = all;
-      if (fits) this.attrs(row, line.attrs);
-      else this.note('something that stood in a table and in no row, put into one');
+      if (!fits) this.note('something that stood in a table and in no row, put into one');
       const cells = this.#cells(fits ? this.contentOf(line) : all);
       if (!cells.length) this.note('a row without cells, left out');
-      return cells.length ? [row.create(null, cells, fits ? this.marks(line.marks, table) : [])] : [];
+      return cells.length
+        ? [row.create(fits ? this.attrs(row, line.attrs) : null, cells, fits ? this.marks(line.marks, table) : [])]
+        : [];
     });
     if (!rows.length) return null;
-    const made = table.create(null, rows, this.marks(json.marks, parent));
+    const made = table.create(this.attrs(table, json.attrs), rows, this.marks(json.marks, parent));
     if (!isSettled(made)) this.note('a table whose rows did not fill it, filled up with empty cells');
     return squared(made);
   }

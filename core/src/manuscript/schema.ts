@@ -27,6 +27,8 @@ export type ParagraphProperties = {
   indent: number;
   /** Which way it runs; null: as its words do (UAX #9, rules P2 and P3). */
   direction: 'ltr' | 'rtl' | null;
+  /** What the file it came from says of it besides, by name. */
+  carried: string | null;
 };
 
 /** What a new paragraph is where nothing else is said. */
@@ -36,15 +38,35 @@ export const plainParagraph: ParagraphProperties = {
   align: null,
   indent: 0,
   direction: null,
+  carried: null,
 };
 
 /** The nodes and marks there are; nothing else in the house writes their names as free text. */
 export type NodeName =
-  'doc' | 'paragraph' | 'table' | 'table_row' | 'table_cell' | 'text' | 'line_break' | 'image' | 'footnote';
+  | 'doc'
+  | 'paragraph'
+  | 'table'
+  | 'table_row'
+  | 'table_cell'
+  | 'text'
+  | 'line_break'
+  | 'image'
+  | 'footnote'
+  | 'carried_thing';
 export type ReviewMarkName =
   'insertion' | 'deletion' | 'formatting' | 'restyled' | 'openingInserted' | 'openingDeleted';
 export type PropertyMarkName =
-  'link' | 'language' | 'colour' | 'highlight' | 'size' | 'script' | 'strike' | 'underline' | 'italic' | 'bold';
+  | 'carriedLook'
+  | 'link'
+  | 'language'
+  | 'colour'
+  | 'highlight'
+  | 'size'
+  | 'script'
+  | 'strike'
+  | 'underline'
+  | 'italic'
+  | 'bold';
 export type MarkName = ReviewMarkName | PropertyMarkName | 'anchor';
 
 /** An attribute that only takes values by a rule. */
@@ -55,11 +77,12 @@ const ruled = (name: string, rule: (value: unknown) => boolean) => ({
 });
 const property = (name: PropertyName) => ruled(name, propertyRules[name]);
 const value = (name: PropertyName) => ({ value: property(name) });
+const carried = { carried: { default: null, ...property('carried') } };
 
 const blockReview = 'openingInserted openingDeleted restyled';
 const structureReview = 'insertion deletion restyled';
 const inlineMarks =
-  'anchor deletion insertion formatting link language colour highlight size script strike underline italic bold';
+  'anchor deletion insertion formatting carriedLook link language colour highlight size script strike underline italic bold';
 
 const nodes: Record<NodeName, NodeSpec> = {
   // A table always stands between paragraphs; the opening after it lives and goes with the table.
@@ -73,6 +96,7 @@ const nodes: Record<NodeName, NodeSpec> = {
       align: { default: null, ...property('align') },
       indent: { default: 0, ...property('indent') },
       direction: { default: null, ...property('direction') },
+      ...carried,
     },
     toDOM: looks.paragraph as (n: unknown) => DOMOutputSpec,
     parseDOM: parsing.paragraph,
@@ -80,6 +104,7 @@ const nodes: Record<NodeName, NodeSpec> = {
   table: {
     content: 'table_row+',
     marks: structureReview,
+    attrs: carried,
     tableRole: 'table',
     isolating: true,
     toDOM: () => ['table', ['tbody', 0]],
@@ -88,6 +113,7 @@ const nodes: Record<NodeName, NodeSpec> = {
   table_row: {
     content: 'table_cell+',
     marks: structureReview,
+    attrs: carried,
     tableRole: 'row',
     toDOM: () => ['tr', 0],
     parseDOM: [{ tag: 'tr' }],
@@ -100,6 +126,7 @@ const nodes: Record<NodeName, NodeSpec> = {
       colspan: { default: 1, ...property('colspan') },
       rowspan: { default: 1, ...property('rowspan') },
       colwidth: { default: null, ...property('colwidth') },
+      ...carried,
     },
     tableRole: 'cell',
     isolating: true,
@@ -118,6 +145,7 @@ const nodes: Record<NodeName, NodeSpec> = {
       alt: { default: '', ...property('alt') },
       width: { default: null, ...property('width') },
       height: { default: null, ...property('height') },
+      ...carried,
     },
     toDOM: looks.image as (n: unknown) => DOMOutputSpec,
   },
@@ -131,6 +159,21 @@ const nodes: Record<NodeName, NodeSpec> = {
     attrs: { kind: property('kind') },
     toDOM: looks.footnote as (n: unknown) => DOMOutputSpec,
     parseDOM: parsing.footnote,
+  },
+  // What a file held and a manuscript does not know. Its XML is kept beside the text; here is what it is, and what it says.
+  carried_thing: {
+    inline: true,
+    group: 'inline',
+    draggable: true,
+    attrs: {
+      carried: property('carried'),
+      what: property('what'),
+      /** Some stand around words: where they begin, and where they end. */
+      part: { default: 'whole', ...property('part') },
+      says: { default: '', ...property('says') },
+    },
+    toDOM: looks.carriedThing as (n: unknown) => DOMOutputSpec,
+    parseDOM: parsing.carriedThing,
   },
 };
 
@@ -156,6 +199,7 @@ const marks: Record<MarkName, MarkSpec> = {
   openingInserted: { attrs: change, excludes: '', inclusive: false, toDOM: looks.openingInserted },
   openingDeleted: { attrs: change, excludes: '', inclusive: false, toDOM: looks.openingDeleted },
   // Properties of the text.
+  carriedLook: { attrs: value('carriedLook'), toDOM: looks.carriedLook, parseDOM: parsing.carriedLook },
   link: { attrs: { href: property('link') }, inclusive: false, toDOM: looks.link, parseDOM: parsing.link },
   language: { attrs: value('language'), toDOM: looks.language, parseDOM: parsing.language },
   colour: { attrs: value('colour'), toDOM: looks.colour, parseDOM: parsing.colour },

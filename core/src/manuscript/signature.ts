@@ -32,5 +32,8 @@ const pick = ({ change, author, date }: Signature): Signature => ({ change, auth
 /** The change a mark is of, if it is of one. */
 export const changeOf = ({ attrs }: Mark): ChangeId | undefined => attrs.change as ChangeId | undefined;
 
+/** The date of a change or comment whose file says none; it is shown as “no date” and goes out without one again. */
+export const noDate = '1970-01-01T00:00:00Z';
+
 /** A moment as the manuscript keeps it: ISO 8601 in UTC to the second. */
 export const toDate = (moment: Date): string => moment.toISOString().replace(/\.\d+Z$/, 'Z');

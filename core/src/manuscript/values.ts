@@ -38,12 +38,37 @@ const notText = /[^\P{Cc}\t\n]|\p{Cs}|[\ufffe\uffff]/gu;
  */
 export const isText = (value: unknown): value is string => typeof value === 'string' && value.search(notText) < 0;
 
+// Most texts hold nothing that has to be looked at closely.
+const suspect = /[\u0000-\u001f\u007f-\u009f\ud800-\udfff\ufffe\uffff]/;
+
 /** The text without what none can hold; half of a pair leaves U+FFFD, the replacement character. */
-export const asText = (text: string): string => text.replace(notText, (one) => (/\p{Cs}/u.test(one) ? '\ufffd' : ''));
+export const asText = (text: string): string =>
+  !suspect.test(text) ? text : text.replace(notText, (one) => (/\p{Cs}/u.test(one) ? '\ufffd' : ''));
 
 /** A tag of a language (BCP 47, RFC 5646: language, script, region and variants; no private use). */
 export const isLanguage = (value: unknown): value is string =>
   typeof value === 'string' && /^[a-z]{2,3}(-[A-Za-z]{4})?(-([A-Z]{2}|\d{3}))?(-[A-Za-z0-9]{5,8})*$/.test(value);
+
+/** What of a file can stand in a text that does not know it: as something that is moved, commented and deleted whole. */
+export const carriedKinds = [
+  'formula',
+  'text box',
+  'drawing',
+  'picture',
+  'object',
+  'symbol',
+  'field',
+  'bookmark',
+  'content control',
+  'link',
+  'table',
+  'document',
+  'page break',
+  'column break',
+  'ruby',
+  'thing',
+] as const;
+export type CarriedKind = (typeof carriedKinds)[number];
 
 const oneOf = (values: readonly unknown[]) => (value: unknown) => values.includes(value);
 const whole = (least: number, most: number) => (value: unknown) =>
@@ -84,6 +109,12 @@ export const propertyRules = {
   underline: isTrue,
   italic: isTrue,
   bold: isTrue,
+  // What is kept beside the text, by name: what its file says of words, paragraphs and tables and a manuscript does not know.
+  carriedLook: isName,
+  carried: orNull(isName),
+  what: oneOf(carriedKinds),
+  part: oneOf(['whole', 'begin', 'end']),
+  says: textUpTo(2000),
 } as const satisfies Record<string, (value: unknown) => boolean>;
 export type PropertyName = keyof typeof propertyRules;
 

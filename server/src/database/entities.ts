@@ -1,5 +1,5 @@
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
-import type { Comment, LedgerFacts, Loss, Place, Remark, Tint } from '@tea-pencil/core';
+import type { Comment, FormatName, LedgerFacts, Loss, Place, Remark, Tint } from '@tea-pencil/core';
 import type { LoggedIntent, NoticeChoice, NoticeKind, Role } from '@tea-pencil/wire';
 
 /** Someone with an account, or (without a login) someone an imported file names. */
@@ -43,6 +43,8 @@ export class ManuscriptRow {
   @Column('text', { default: 'en-GB' }) language: string;
   /** What the file it came from held that it cannot, and what has been mended in it since. */
   @Column('jsonb', { default: [] }) losses: Loss[];
+  /** What of that file stands beside the text, and goes out again as it came. */
+  @Column('jsonb', { default: [] }) carried: Loss[];
   @Column('jsonb', { default: [] }) mends: Loss[];
   @Column('timestamptz', { name: 'touched_at', default: () => 'now()' }) touchedAt: Date;
   @Column('text', { name: 'touched_by' }) touchedBy: string;
@@ -227,6 +229,16 @@ export class AssetRow {
   @Column('timestamptz', { name: 'added_at', default: () => 'now()' }) addedAt: Date;
 }
 
+/** The file that a manuscript came from, as it came, with what was found out when it was read. */
+@Entity('origins')
+export class OriginRow {
+  @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
+  @Column('text') format: FormatName;
+  @Column('bytea') file: Buffer;
+  /** Under what names it knows pictures, people and changes, and what makes writing quick; JSON, deflated. */
+  @Column('bytea') known: Buffer;
+}
+
 /** Facts about the whole installation, such as that the demo data was loaded. */
 @Entity('facts')
 export class FactRow {
@@ -251,5 +263,6 @@ export const entities = [
   PortraitRow,
   ViewRow,
   AssetRow,
+  OriginRow,
   FactRow,
 ];

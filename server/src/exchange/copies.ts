@@ -1,5 +1,6 @@
 import type { Node } from 'prosemirror-model';
-import { fairReading, writeAnnotations, writeDocx, writeText, type Manuscript } from '@tea-pencil/core';
+import { fairReading, formats, writeAnnotations, type Manuscript } from '@tea-pencil/core';
+import { proveFair } from './proof.js';
 
 /** The copies of a manuscript that can be taken away; none holds notes to oneself. */
 
@@ -15,9 +16,13 @@ export interface Copy {
   write: (manuscript: Manuscript, about: Titled) => Promise<Uint8Array>;
   /** Whether threads go with it. */
   threads: boolean;
+  /** Reads it again. */
+  prove?: (manuscript: Manuscript, bytes: Uint8Array) => Promise<void>;
 }
 
-const docxType = 'application/vnd.openxmlformats-officedocument.wordprocessingml.document';
+const { docx, txt } = formats;
+const asItIs = (doc: Node) => doc;
+const clean = (manuscript: Manuscript) => docx.write(manuscript, { clean: true });
 
 function annotations(manuscript: Manuscript, { id, title }: Titled): Promise<Uint8Array> {
   const collection = writeAnnotations(manuscript, `urn:tea-pencil:manuscript:${id}`, title);
@@ -25,20 +30,41 @@ function annotations(manuscript: Manuscript, { id, title }: Titled): Promise<Uin
 }
 
 export const copies = {
-  'marked.docx': { ending: ' (marked).docx', type: docxType, read: (doc) => doc, write: writeDocx, threads: true },
-  'fair.docx': { ending: ' (fair copy).docx', type: docxType, read: fairReading, write: writeDocx, threads: false },
+  'marked.docx': {
+    ending: ' (marked).docx',
+    type: docx.type,
+    read: asItIs,
+    write: (manuscript) => docx.write(manuscript),
+    threads: true,
+  },
+  'fair.docx': {
+    ending: ' (fair copy).docx',
+    type: docx.type,
+    read: fairReading,
+    write: clean,
+    threads: false,
+    prove: proveFair,
+  },
+  'commented.docx': {
+    ending: ' (fair copy with comments).docx',
+    type: docx.type,
+    read: fairReading,
+    write: clean,
+    threads: true,
+    prove: proveFair,
+  },
   'threads.jsonld': {
     ending: ' (threads).jsonld',
     type: 'application/ld+json',
-    read: (doc) => doc,
+    read: asItIs,
     write: annotations,
     threads: true,
   },
   'fair.txt': {
     ending: ' (fair copy).txt',
-    type: 'text/plain; charset=utf-8',
+    type: txt.type,
     read: fairReading,
-    write: writeText,
+    write: (manuscript) => txt.write(manuscript),
     threads: false,
   },
 } as const satisfies Record<string, Copy>;

@@ -1,21 +1,23 @@
 import {
   BadRequestException,
+  ConflictException,
   HttpException,
   HttpStatus,
   Injectable,
   NotFoundException,
   ServiceUnavailableException,
 } from '@nestjs/common';
+import { filesTaken, formatOf } from '@tea-pencil/core';
 import type { BroughtIn } from '@tea-pencil/wire';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
 import { NotTakenOn, type Busy } from '../work/queue.js';
 import { GivenUp, Workers } from '../work/workers.js';
 import type { CopyName } from './copies.js';
 import type { FileToRead, ReadFile } from './read-task.js';
-import type { CopyToWrite } from './write-task.js';
+import type { CopyToWrite, WrittenCopy } from './write-task.js';
 
 /** The end of every refusal. */
-export const taken = 'Tea Pencil takes DOCX files and plain text (TXT).';
+export const taken = `Tea Pencil takes ${filesTaken()}.`;
 
 const reasons: Record<GivenUp['because'], string> = {
   stopped: 'was not read: it was stopped',
@@ -48,15 +50,15 @@ export class ExchangeService {
    * @throws BadRequestException that names the file, the reason and what is taken; nothing of the file is kept then
    */
   async bringIn(owner: string, name: string, bytes: Uint8Array, stop: AbortSignal): Promise<BroughtIn> {
-    const ending = /\.(\w+)$/.exec(name)?.[1]?.toLowerCase();
+    const format = formatOf(name);
     const refuse = (reason: string) => new BadRequestException(`“${name}” ${reason}. ${taken}`);
-    if (ending !== 'docx' && ending !== 'txt') throw refuse('is of a kind that cannot be brought in yet');
-    const read = await this.#read({ bytes, format: ending }, owner, stop);
+    if (!format) throw refuse('is of a kind that cannot be brought in yet');
+    const read = await this.#read({ bytes, format: format.name }, owner, stop);
     if ('reason' in read) throw refuse(read.reason);
-    const { outside, losses, ...made } = read;
+    const { outside, losses, carried, ...made } = read;
     const title = name.replace(/\.\w+$/, '').slice(0, 200) || 'Untitled';
-    const id = await this.manuscripts.add(owner, { title, losses }, made, outside);
-    return { id, losses };
+    const id = await this.manuscripts.add(owner, { title, losses, carried }, made, outside);
+    return { id, losses, carried };
   }
 
   async #read(file: FileToRead, of: string, stop: AbortSignal): Promise<ReadFile> {
@@ -79,7 +81,9 @@ export class ExchangeService {
       return { kind, about: { id, title }, whole };
     };
     try {
-      return await this.workers.run<Uint8Array>('writeCopy', task, { of: me });
+      const copy = await this.workers.run<WrittenCopy>('writeCopy', task, { of: me });
+      if ('bytes' in copy) return copy.bytes;
+      throw new ConflictException(`The copy was written and not given out, for read again, ${copy.reason}.`);
     } catch (problem) {
       if (problem instanceof GivenUp)
         throw new ServiceUnavailableException('The copy took too long to write. Nothing was changed; try again later.');

@@ -2,8 +2,10 @@ import { nanoid } from 'nanoid';
 import { Node } from 'prosemirror-model';
 import {
   schema,
+  type Asset,
   type Comment,
   type Manuscript,
+  type Origin,
   type Person,
   type Remark,
   type Thread,
@@ -31,8 +33,12 @@ export function withIds(manuscript: Manuscript, addPerson: (person: Person) => s
   const person = renamingOf(manuscript.people, addPerson);
   const change = renaming(() => nanoid(12));
   const thread = renaming(() => nanoid(12));
+  const asset = renamingAssets(manuscript.assets);
+  const withAsset = (attrs: Record<string, unknown>) =>
+    typeof attrs.asset === 'string' ? { ...attrs, asset: asset(attrs.asset) } : attrs;
   const rename = (node: Json): Json => ({
     ...node,
+    ...(node.attrs && { attrs: withAsset(node.attrs) }),
     ...(node.content && { content: node.content.map(rename) }),
     ...(node.marks && {
       marks: node.marks.map(({ attrs, ...mark }) => {
@@ -40,6 +46,8 @@ export function withIds(manuscript: Manuscript, addPerson: (person: Person) => s
         if (attrs?.change)
           Object.assign(renamed, { change: change(String(attrs.change)), author: person(String(attrs.author)) });
         if (attrs?.thread) renamed.thread = thread(String(attrs.thread));
+        for (const side of ['was', 'now'])
+          if (attrs?.[side]) renamed[side] = withAsset(attrs[side] as Record<string, unknown>);
         return { ...mark, attrs: renamed };
       }),
     }),
@@ -48,8 +56,27 @@ export function withIds(manuscript: Manuscript, addPerson: (person: Person) => s
     doc: Node.fromJSON(schema, rename(manuscript.doc.toJSON() as Json)),
     people: manuscript.people.map((one) => ({ ...one, id: person(one.id) })),
     threads: manuscript.threads.map((one) => renamedThread(one, { person, change, thread })),
-    assets: manuscript.assets,
+    assets: manuscript.assets.map((one) => ({ ...one, id: asset(one.id) })),
+    ...(manuscript.origin && { origin: renamedOrigin(manuscript.origin, { asset, person, change }) }),
   };
+}
+
+/** What the file knows pictures, people and changes by, under the names they have here. */
+function renamedOrigin(origin: Origin, names: Record<'asset' | 'person' | 'change', (old: string) => string>): Origin {
+  const renamed = <T>(known: Record<string, T>, name: (old: string) => string) =>
+    Object.fromEntries(Object.entries(known).map(([id, value]) => [name(id), value]));
+  return {
+    ...origin,
+    assets: renamed(origin.assets, names.asset),
+    people: renamed(origin.people, names.person),
+    changes: renamed(origin.changes, names.change),
+  };
+}
+
+/** Pictures get ids that nobody can guess. */
+function renamingAssets(assets: readonly Asset[]): (old: string) => string {
+  const known = new Map(assets.map(({ id }) => [id, nanoid(16)]));
+  return (old) => known.get(old) ?? old;
 }
 
 interface Names {

@@ -1,49 +1,100 @@
 import { nanoid } from 'nanoid';
+import { Node } from 'prosemirror-model';
 import {
   changeIds,
+  formats,
   limits,
   overLimit,
-  readDocx,
-  readText,
+  schema,
   TooMuch,
   UnreadableFile,
+  type Asset,
+  type FormatName,
   type Loss,
   type Person,
   type Thread,
 } from '@tea-pencil/core';
 import { keptText, type KeptText } from '../database/kept-text.js';
+import { pictureFile } from '../images/picture-file.js';
 import { initialsFromFile, nameFromFile } from '../names/names.js';
 import { withIds } from './ids.js';
+import { keptOrigin, type KeptOrigin } from '../database/kept-origin.js';
 
 /** Reads a file in a thread of its own, so that a large or hostile one never stops the server. */
 
 export interface FileToRead {
   bytes: Uint8Array;
-  format: 'docx' | 'txt';
+  format: FormatName;
 }
 
 /** What came of it: why it cannot be read, or the text ready to be kept, with the people and threads it brings. */
 export type ReadFile =
-  { reason: string } | { text: KeptText; people: Person[]; outside: Person[]; threads: Thread[]; losses: Loss[] };
+  | { reason: string }
+  | {
+      text: KeptText;
+      people: Person[];
+      outside: Person[];
+      threads: Thread[];
+      assets: Asset[];
+      origin: KeptOrigin | null;
+      losses: Loss[];
+      carried: Loss[];
+    };
 
 export async function readFile({ bytes, format }: FileToRead): Promise<ReadFile> {
-  const read = format === 'docx' ? readDocx : readText;
   try {
-    const { manuscript, losses } = await read(bytes);
+    const { manuscript, losses, carried } = await formats[format].read(bytes);
     const over = changeIds(manuscript.doc).size > limits.changes ? 'changes' : overLimit(null, manuscript.doc);
     if (over) throw new TooMuch(over);
     // Nobody a file names is ever taken for someone with an account.
     const outside: Person[] = [];
-    const { doc, people, threads } = withIds(manuscript, (person) => {
+    const { doc, people, threads, assets, origin } = withIds(manuscript, (person) => {
       const name = nameFromFile(person.name);
       const added = { name, initials: initialsFromFile(person.initials, name), id: nanoid(12) };
       outside.push(added);
       return added.id;
     });
-    return { text: keptText(doc), people, outside, threads, losses };
+    const shown = await bareAssets(assets);
+    const kept = shown.length < assets.length ? withoutPictures(doc, new Set(shown.map(({ id }) => id))) : doc;
+    return {
+      text: keptText(kept),
+      people,
+      outside,
+      threads,
+      assets: shown,
+      origin: origin ? keptOrigin(origin) : null,
+      losses,
+      carried,
+    };
   } catch (problem) {
     return {
       reason: problem instanceof UnreadableFile ? problem.reason : 'is damaged: it does not keep to its format',
     };
   }
+}
+
+/** The pictures that can be shown, without whatever else their files hold. */
+async function bareAssets(assets: readonly Asset[]): Promise<Asset[]> {
+  const shown: Asset[] = [];
+  for (const { id, bytes } of assets) {
+    const file = await pictureFile(bytes);
+    if (typeof file !== 'string') shown.push({ id, type: file.type, bytes: file.bytes });
+  }
+  return shown;
+}
+
+/** The text with pictures that are none as what they are: things of their file, which go out again as they came. */
+function withoutPictures(doc: Node, shown: ReadonlySet<string>): Node {
+  if (doc.type === schema.nodes.image && !shown.has(doc.attrs.asset as string)) {
+    const { carried, alt } = doc.attrs as { carried: string | null; alt: string };
+    return schema.nodes.carried_thing.create(
+      { carried: carried ?? 'none', what: 'picture', says: alt },
+      null,
+      doc.marks.filter(({ type }) => type !== schema.marks.formatting),
+    );
+  }
+  if (doc.isLeaf) return doc;
+  const content: Node[] = [];
+  doc.forEach((child) => content.push(withoutPictures(child, shown)));
+  return content.some((child, i) => child !== doc.child(i)) ? doc.type.create(doc.attrs, content, doc.marks) : doc;
 }

@@ -2,6 +2,8 @@ import { Node } from 'prosemirror-model';
 import { schema } from '@tea-pencil/core';
 import type { WholeManuscript } from '../manuscripts/manuscripts.service.js';
 import { copies, type Copy, type CopyName, type Titled } from './copies.js';
+import { originOf } from '../database/kept-origin.js';
+import { NotProved } from './proof.js';
 
 /** Writes a copy of a manuscript in a thread of its own: a book takes too long for others to wait for. */
 
@@ -11,9 +13,26 @@ export interface CopyToWrite {
   whole: WholeManuscript;
 }
 
-export async function writeCopy({ kind, about, whole }: CopyToWrite): Promise<Uint8Array> {
+/** What came of it: the file, or why it was not given out. */
+export type WrittenCopy = { bytes: Uint8Array } | { reason: string };
+
+export async function writeCopy({ kind, about, whole }: CopyToWrite): Promise<WrittenCopy> {
   const copy: Copy = copies[kind];
   const doc = copy.read(Node.fromJSON(schema, JSON.parse(whole.json)));
-  const { people, threads } = whole;
-  return copy.write({ doc, people, threads: copy.threads ? threads : [], assets: [] }, about);
+  const { people, threads, assets, origin } = whole;
+  const manuscript = {
+    doc,
+    people,
+    threads: copy.threads ? threads : [],
+    assets,
+    ...(origin && { origin: originOf(origin) }),
+  };
+  const bytes = await copy.write(manuscript, about);
+  try {
+    await copy.prove?.(manuscript, bytes);
+  } catch (problem) {
+    if (problem instanceof NotProved) return { reason: problem.message };
+    throw problem;
+  }
+  return { bytes };
 }

@@ -2,12 +2,13 @@ import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import type { Node } from 'prosemirror-model';
-import { DataSource } from 'typeorm';
-import { schema, type Loss, type Person, type Thread } from '@tea-pencil/core';
+import { DataSource, In } from 'typeorm';
+import { schema, type Asset, type Loss, type Person, type Thread } from '@tea-pencil/core';
 import type { ManuscriptInfo, ManuscriptSettings } from '@tea-pencil/wire';
-import { ManuscriptRow, MemberRow, NamedPersonRow, PersonRow } from '../database/entities.js';
+import { AssetRow, ManuscriptRow, MemberRow, NamedPersonRow, OriginRow, PersonRow } from '../database/entities.js';
 import { Authority } from '../live/authority.js';
 import { History } from '../live/history.js';
+import type { KeptOrigin } from '../database/kept-origin.js';
 import { keptText, type KeptText } from '../database/kept-text.js';
 import { jsonOf } from '../live/packing.js';
 import { StepLog } from '../live/step-log.js';
@@ -20,6 +21,7 @@ export interface NewManuscript {
   title: string;
   note?: string;
   losses?: Loss[];
+  carried?: Loss[];
   /** Whether it is begun here, and does not come as a file. */
   begunHere?: boolean;
 }
@@ -29,6 +31,9 @@ export interface NewText {
   text: KeptText;
   people: readonly Person[];
   threads: readonly Thread[];
+  assets?: readonly Asset[];
+  /** The file it came from. */
+  origin?: KeptOrigin | null;
 }
 
 export interface WholeManuscript {
@@ -36,6 +41,9 @@ export interface WholeManuscript {
   json: string;
   people: Person[];
   threads: Thread[];
+  /** The pictures that are not in the file it came from. */
+  assets: Asset[];
+  origin: KeptOrigin | null;
 }
 
 @Injectable()
@@ -51,7 +59,7 @@ export class ManuscriptsService {
 
   async get(id: string): Promise<Omit<ManuscriptInfo, 'role'>> {
     const row = await this.database.getRepository(ManuscriptRow).findOneByOrFail({ id });
-    const { title, note, everyoneInPencil, begunHere, language, losses, mends } = row;
+    const { title, note, everyoneInPencil, begunHere, language, losses, carried, mends } = row;
     return {
       id,
       title,
@@ -60,6 +68,7 @@ export class ManuscriptsService {
       begunHere,
       language,
       losses,
+      carried,
       mends,
       people: await this.people.ofManuscript(id),
     };
@@ -90,21 +99,38 @@ export class ManuscriptsService {
   async add(
     owner: string,
     about: NewManuscript,
-    { text, people, threads }: NewText,
+    { text, people, threads, assets = [], origin = null }: NewText,
     outside: readonly Person[] = [],
   ): Promise<string> {
     const id = nanoid(12);
     await this.database.transaction(async (manager) => {
-      const { title, note = '', losses = [], begunHere = false } = about;
+      const { title, note = '', losses = [], carried = [], begunHere = false } = about;
       for (const person of outside)
         await manager.insert(PersonRow, { ...person, look: lookOf(person.name), login: null });
-      await manager.insert(ManuscriptRow, { id, title, note, losses, begunHere, touchedBy: owner });
+      await manager.insert(ManuscriptRow, { id, title, note, losses, carried, begunHere, touchedBy: owner });
       await manager.insert(MemberRow, { manuscriptId: id, personId: owner, role: 'keeper', hue: 0 });
       const named = people.filter((person) => person.id !== owner);
       for (const [k, person] of named.entries())
         await manager.insert(NamedPersonRow, { manuscriptId: id, personId: person.id, hue: k + 1 });
       await this.log.begin(manager, id, text);
       await keepThreads(manager, id, threads);
+      for (const { id: asset, type, bytes } of assets)
+        await manager.insert(AssetRow, {
+          id: asset,
+          manuscriptId: id,
+          type,
+          bytes: Buffer.from(bytes),
+          addedBy: owner,
+        });
+      if (origin) {
+        const { format, file, known } = origin;
+        await manager.insert(OriginRow, {
+          manuscriptId: id,
+          format,
+          file: Buffer.from(file),
+          known: Buffer.from(known),
+        });
+      }
     });
     return id;
   }
@@ -114,6 +140,28 @@ export class ManuscriptsService {
     const text = await this.authority.text(id);
     if (!text) return null;
     const people = await this.people.ofManuscript(id);
-    return { json: jsonOf(text.doc), people, threads: await this.threads.list(id, me) };
+    const origin = await this.database.getRepository(OriginRow).findOneBy({ manuscriptId: id });
+    return {
+      json: jsonOf(text.doc),
+      people,
+      threads: await this.threads.list(id, me),
+      assets: await this.#pictures(id, text.doc),
+      origin,
+    };
+  }
+
+  /** The pictures that a text shows, or would show again if a change were rejected. */
+  async #pictures(id: string, doc: Node): Promise<Asset[]> {
+    const shown = new Set<string>();
+    const note = ({ asset }: Record<string, unknown>) => typeof asset === 'string' && shown.add(asset);
+    doc.descendants((node) => {
+      if (node.type !== schema.nodes.image) return;
+      note(node.attrs);
+      for (const { attrs } of node.marks)
+        for (const side of ['was', 'now']) if (attrs[side]) note(attrs[side] as Record<string, unknown>);
+    });
+    if (!shown.size) return [];
+    const rows = await this.database.getRepository(AssetRow).findBy({ manuscriptId: id, id: In([...shown]) });
+    return rows.map(({ id: asset, type, bytes }) => ({ id: asset, type, bytes }));
   }
 }

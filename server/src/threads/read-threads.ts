@@ -90,12 +90,13 @@ export async function keepThreads(
       turnedBy: thread.turned?.by ?? null,
       turnedAt: moment(thread.turned?.date),
     });
-    const rows = thread.comments.map((comment) => ({
+    const rows = thread.comments.map((comment, nth) => ({
       id: comment.id,
       threadId: thread.id,
       author: comment.author,
       body: comment.body,
-      madeAt: new Date(comment.date),
+      // Of the same second, they stay in their order.
+      madeAt: new Date(Date.parse(comment.date) + Math.min(nth, 999)),
       editedAt: moment(comment.edited),
       deletedAt: moment(comment.deleted),
       queryTo: comment.query?.to ?? null,

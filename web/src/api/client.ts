@@ -42,6 +42,32 @@ export async function request<T = void>(method: string, path: string, body?: unk
   return answerOf<T>(response);
 }
 
+/**
+ * Gets a file and hands it to the browser to be kept.
+ * @throws Refused with a sentence, where there is none
+ */
+export async function fetchFile(path: string): Promise<void> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`);
+  } catch {
+    throw new Refused(0, 'The server cannot be reached. Try again when the connection is back.');
+  }
+  if (!response.ok) return answerOf(response);
+  const named = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1];
+  const plain = /filename="([^"]+)"/.exec(response.headers.get('content-disposition') ?? '')?.[1];
+  keepFile(named ? decodeURIComponent(named) : (plain ?? 'copy'), await response.blob());
+}
+
+/** Hands a file to the browser to be kept. */
+export function keepFile(name: string, file: Blob): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(file);
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+}
+
 /** Sends a small file in the place of the one before. */
 export async function putFile(path: string, file: File): Promise<void> {
   const body = new FormData();

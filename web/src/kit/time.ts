@@ -1,7 +1,9 @@
+import { noDate } from '@tea-pencil/core';
 import { format, formatDistanceToNow, isToday, isYesterday, differenceInDays } from 'date-fns';
 
 /** A moment as one says it: "14:06", "yesterday 14:06", "Tuesday 14:06", "3 November". */
 export function said(date: string): string {
+  if (date === noDate) return 'no date';
   const moment = new Date(date);
   if (isToday(moment)) return format(moment, 'HH:mm');
   if (isYesterday(moment)) return `yesterday ${format(moment, 'HH:mm')}`;
@@ -10,7 +12,10 @@ export function said(date: string): string {
 }
 
 export const exactly = (date: string): string =>
-  `${new Date(date).toLocaleString(undefined, { dateStyle: 'full', timeStyle: 'medium' })}, ${formatDistanceToNow(new Date(date), { addSuffix: true })}`;
+  date === noDate
+    ? 'Its file says no date'
+    : `${new Date(date).toLocaleString(undefined, { dateStyle: 'full', timeStyle: 'medium' })}, ${formatDistanceToNow(new Date(date), { addSuffix: true })}`;
 
 /** A moment for files: ISO 8601 in UTC, to the second. */
-export const exactTime = (date: string): string => new Date(date).toISOString().replace(/\.\d+Z$/, 'Z');
+export const exactTime = (date: string): string =>
+  date === noDate ? '' : new Date(date).toISOString().replace(/\.\d+Z$/, 'Z');

@@ -3,6 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState, type CSSProperties } from 'react';
 import { anchors, lensFilter, type Thread, type Verdict, counted } from '@tea-pencil/core';
 import type { DecidedChange, LedgerLook } from '@tea-pencil/wire';
+import { keepFile } from '../api/client';
 import { useLedger } from '../api/queries';
 import { LastDecision } from '../deciding/LastDecision';
 import { useDecide } from '../deciding/use-deciding';
@@ -30,13 +31,7 @@ const groupings: Grouping[] = ['alike', 'author', 'section', 'nothing'];
 
 type Line = { title: string; ids: string[] } | { row: Row };
 
-function save(name: string, text: string): void {
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([text], { type: 'text/csv;charset=utf-8' }));
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
-}
+const save = (name: string, text: string) => keepFile(name, new Blob([text], { type: 'text/csv;charset=utf-8' }));
 
 /** What was decided in each act. */
 function byDecision(decided: readonly DecidedChange[]): ReadonlyMap<string, string[]> {

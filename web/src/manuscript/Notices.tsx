@@ -1,7 +1,7 @@
 import { Alert, Box, Button } from '@mui/material';
 import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
-import type { Loss } from '@tea-pencil/core';
+import { counted as counting, type Loss } from '@tea-pencil/core';
 import type { NotTaken } from '../live/hearer';
 import type { Kept } from '../live/synced-text';
 
@@ -33,30 +33,41 @@ export const quietNotice = {
   borderColor: 'divider',
 } as const;
 
-/** After a file has come in: what it held that a manuscript cannot. */
-export function JustIn({ losses }: { losses: Loss[] }) {
+/** After a file has come in: what of it stands in the text, what is kept beside it, and what could not be kept. */
+export function JustIn({ losses, carried }: { losses: Loss[]; carried: Loss[] }) {
   const location = useLocation();
   const navigate = useNavigate();
   if (!(location.state as { justIn?: boolean } | null)?.justIn) return null;
   const close = () => void navigate(location.pathname, { replace: true, state: null });
   return (
     <Alert severity="info" icon={false} square onClose={close} sx={quietNotice}>
-      {losses.length ? (
-        <>
-          The file came in with its text, changes and comments. Not held here: {counted(losses)}. The file itself is as
-          it was.
-        </>
-      ) : (
-        'The file came in whole: its text, changes and comments are all here.'
+      The file came in {losses.length ? '' : 'whole '}with its text, changes and comments.
+      {losses.length > 0 && <> Not kept: {counted(losses)}.</>}
+      {carried.length > 0 && (
+        <Box component="details" sx={{ '& summary': { cursor: 'pointer' } }}>
+          <summary>
+            Carried as it came, and there again in copies as DOCX:{' '}
+            {counting(
+              carried.reduce((sum, { howMany }) => sum + howMany, 0),
+              'thing',
+            )}
+          </summary>
+          <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
+            {carried.map(({ what, where, howMany }) => (
+              <li key={`${what} ${where}`}>
+                {what} ({where}), {times(howMany)}
+              </li>
+            ))}
+          </Box>
+        </Box>
       )}
     </Alert>
   );
 }
 
+const times = (n: number) => (n === 1 ? 'once' : `${n.toLocaleString('en')} times`);
 const counted = (losses: readonly Loss[]) =>
-  losses
-    .map(({ what, where, howMany }) => `${what} (${where}), ${howMany === 1 ? 'once' : `${howMany} times`}`)
-    .join('; ');
+  losses.map(({ what, where, howMany }) => `${what} (${where}), ${times(howMany)}`).join('; ');
 
 /** A text that had come to harm says so until one has read it. */
 export function Mended({ id, mends }: { id: string; mends: Loss[] }) {

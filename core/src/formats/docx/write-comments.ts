@@ -1,45 +1,52 @@
-import { unnamed, type Person, type PersonId } from '../../manuscript/people.js';
-import { type Comment, type Thread, type ThreadId } from '../../manuscript/threads.js';
+import type { PersonId } from '../../manuscript/people.js';
+import { noDate } from '../../manuscript/signature.js';
+import { type Comment, type Thread } from '../../manuscript/threads.js';
 import type { RemarkLine, RemarkPiece } from '../../manuscript/threads.js';
 import { escapeXml, tag } from '../xml.js';
 import { commentFacts, threadFacts } from './comment-facts.js';
-import { namespaces } from './names.js';
+import { attributes, element, type Target } from './target.js';
+import { aside, listNumber, printOf } from './unsettled.js';
+
+/** Comments (ISO/IEC 29500-1, 17.13.4) as elements of their part. */
 
 /** Where the lists of comments begin to be counted, so that they never meet those of the text. */
 const firstList = 10_001;
 
 type Names = (id: PersonId) => string;
 
-/** Writes what comments say, and collects the links and lists that stand in parts of their own. */
+/** Writes what comments say. */
 class RemarkWriter {
-  readonly links: string[] = [];
-  readonly lists: { kind: 'bullet' | 'number'; id: number }[] = [];
-  constructor(readonly nameOf: Names) {}
+  #lists = firstList;
+  constructor(
+    readonly target: Target,
+    /** The part that comments stand in. */
+    readonly part: string,
+  ) {}
 
   paragraphs(lines: readonly RemarkLine[]): string[] {
     let inList: string | null = null;
     return lines.map(({ attrs, content = [] }) => {
       const { list } = attrs;
-      if (list && list !== inList) this.lists.push({ kind: list, id: firstList + this.lists.length });
+      if (list && list !== inList) this.#lists++;
       inList = list;
-      const numbers = tag('w:ilvl', { 'w:val': 0 }) + tag('w:numId', { 'w:val': this.lists.at(-1)?.id ?? 0 });
-      return (
-        (list ? tag('w:pPr', {}, tag('w:numPr', {}, numbers)) : '') + content.map((piece) => this.#run(piece)).join('')
-      );
+      const numId = list ? listNumber(list, this.#lists) : '';
+      const pPr = list ? `<w:pPr><w:numPr><w:ilvl w:val="0"/><w:numId w:val="${numId}"/></w:numPr></w:pPr>` : '';
+      return pPr + content.map((piece) => this.#run(piece)).join('');
     });
   }
 
   #run(piece: RemarkPiece): string {
     if (piece.type === 'mention') {
       const { person } = piece.attrs;
-      return tag('w:r', { 'tp:mention': person }, words(`@${this.nameOf(person)}`));
+      return element('w:r', aside(attributes({ 'tp:mention': person })), words(`@${this.target.nameOf(person)}`));
     }
     const marks = piece.marks ?? [];
     const has = (name: string) => marks.some(({ type }) => type === name);
     const look = (has('bold') ? tag('w:b') : '') + (has('italic') ? tag('w:i') : '');
     const run = tag('w:r', {}, (look ? tag('w:rPr', {}, look) : '') + words(piece.text));
     const href = marks.find(({ type }) => type === 'link')?.attrs?.href;
-    return href === undefined ? run : tag('w:hyperlink', { 'r:id': `rLink${this.links.push(href)}` }, run);
+    if (href === undefined) return run;
+    return tag('w:hyperlink', { 'r:id': this.target.relate(this.part, 'hyperlink', href, true) }, run);
   }
 }
 
@@ -68,72 +75,66 @@ interface Written {
   comment: Comment | null;
 }
 
-/** The comments of all threads, numbered, and the parts that hold them: the comments, and who answers whom. */
-export function commentParts(threads: readonly Thread[], people: readonly Person[]) {
-  const byId = new Map(people.map((person) => [person.id, person]));
-  const nameOf: Names = (id) => byId.get(id)?.name ?? unnamed;
-  const writer = new RemarkWriter(nameOf);
-  const numbered = new Map<ThreadId, number[]>();
-  let number = 0;
-  let main = '';
-  let extended = '';
+/** One comment, written, and by what it is known again. */
+export interface WrittenComment {
+  thread: Thread;
+  /** Which of its thread it is, from 0. */
+  nth: number;
+  print: string;
+  /** Its XML under a number of the file. */
+  xml(id: number): string;
+}
+
+/** Eight hexadecimal digits below 80000000, as the extension part asks for. */
+export const paragraphName = (n: number): string => ((0x7a000000 + n) % 0x80000000).toString(16).toUpperCase();
+
+/** The comments of all threads that go into files, in their order. */
+export function writtenComments(threads: readonly Thread[], target: Target, part: string): WrittenComment[] {
+  const writer = new RemarkWriter(target, part);
+  const found: WrittenComment[] = [];
   for (const thread of threads) {
     // What is only for oneself is in no file.
     if (thread.toSelf) continue;
     const bare: Written = { author: thread.author, date: thread.date, comment: null };
     const said = thread.comments.map((comment): Written => ({ author: comment.author, date: comment.date, comment }));
-    const written = thread.tint ? [bare, ...said] : said;
-    const numbers = written.map(() => number++);
-    numbered.set(thread.id, numbers);
-    written.forEach(({ author, date, comment }, k) => {
-      const id = numbers[k]!;
-      const person = byId.get(author);
-      const own = comment && !comment.deleted ? writer.paragraphs(comment.body.content) : [];
-      const beside = comment ? asides(comment, nameOf) : ['(Highlighted.)'];
-      const all = [...own.map((content) => ({ content, aside: false })), ...beside.map(asideOf)];
-      const paragraphs = all.map(({ content, aside }, i) =>
-        tag(
-          'w:p',
-          {
-            'w14:paraId': i === all.length - 1 ? paragraphId(id) : undefined,
-            'tp:aside': aside ? 1 : undefined,
-          },
-          content,
-        ),
-      );
-      main += tag(
-        'w:comment',
-        {
-          'w:id': id,
-          'w:author': person?.name ?? unnamed,
-          'w:initials': person?.initials ?? '?',
-          'w:date': date,
-          'tp:person': author,
-          'tp:comment': comment?.id,
-          'tp:thread': thread.id,
-          'tp:change': thread.change,
-          'tp:facts': comment ? commentFacts(comment, nameOf) : undefined,
-          'tp:threadFacts': k ? undefined : threadFacts(thread, !comment, nameOf),
-        },
-        paragraphs.join(''),
-      );
-      extended += tag('w15:commentEx', {
-        'w15:paraId': paragraphId(id),
-        'w15:paraIdParent': k ? paragraphId(numbers[0]!) : undefined,
-        'w15:done': thread.resolved ? 1 : 0,
-      });
-    });
+    (thread.tint ? [bare, ...said] : said).forEach((written, k) =>
+      found.push(writtenComment(writer, thread, written, k)),
+    );
   }
-  return {
-    numbered,
-    links: writer.links,
-    lists: writer.lists,
-    main: tag('w:comments', namespaces, main),
-    extended: tag('w15:commentsEx', namespaces, extended),
-  };
+  return found;
 }
 
-const asideOf = (text: string) => ({ content: tag('w:r', {}, words(text)), aside: true });
+function writtenComment(writer: RemarkWriter, thread: Thread, written: Written, nth: number): WrittenComment {
+  const { author, date, comment } = written;
+  const { target } = writer;
+  const { nameOf } = target;
+  const own = comment && !comment.deleted ? writer.paragraphs(comment.body.content) : [];
+  const beside = comment ? asides(comment, nameOf) : ['(Highlighted.)'];
+  const all = [...own.map((content) => ({ content, isAside: false })), ...beside.map(asideOf)];
+  // The words a thread is about are for ourselves only, and do not make it another comment.
+  const facts = (quote?: string) =>
+    nth === 0 ? threadFacts({ ...thread, quote: quote! }, !comment, nameOf) : undefined;
+  const ids = {
+    'tp:person': target.personName(author),
+    'tp:comment': comment?.id,
+    'tp:thread': thread.id,
+    'tp:change': thread.change && (target.names.changes[thread.change] ?? thread.change),
+  };
+  const more = comment ? commentFacts(comment, nameOf) : undefined;
+  const xml = (id: number) =>
+    element(
+      'w:comment',
+      attributes({ 'w:id': id, 'w:author': nameOf(author), 'w:date': date === noDate ? undefined : date }) +
+        aside(attributes({ 'w:initials': target.initialsOf(author), ...ids, 'tp:threadFacts': facts(thread.quote) })) +
+        attributes({ 'tp:facts': more }),
+      all
+        .map(({ content, isAside }, i) => {
+          const name = i === all.length - 1 ? aside(attributes({ 'w14:paraId': paragraphName(id) })) : '';
+          return element('w:p', name + (isAside ? ' tp:aside="1"' : ''), content);
+        })
+        .join(''),
+    );
+  return { thread, nth, xml, print: printOf(xml(0), () => '') + (facts() ?? '') };
+}
 
-/** Eight hexadecimal digits below 80000000, as the extension part asks for. */
-const paragraphId = (n: number) => (n + 1).toString(16).toUpperCase().padStart(8, '0');
+const asideOf = (text: string) => ({ content: tag('w:r', {}, words(text)), isAside: true });

@@ -1,232 +1,312 @@
-import type { Mark, Node } from 'prosemirror-model';
-import { unnamed, type Person } from '../../manuscript/people.js';
 import { type Manuscript } from '../../manuscript/manuscript.js';
-import { type ThreadId } from '../../manuscript/threads.js';
-import { inlineProperties, type Properties } from '../../manuscript/properties.js';
-import type { ParagraphProperties } from '../../manuscript/schema.js';
-import { signatureOf, type Signature } from '../../manuscript/signature.js';
-import { about, entriesOf } from '../../row/entries.js';
-import { anchors, withChangeAnchors } from '../../threads/anchors.js';
-import { toEndings, type Boundary, type Styled } from '../endings.js';
-import { pack } from '../package.js';
-import { escapeXml, tag } from '../xml.js';
-import { commentParts } from './write-comments.js';
-import { alignmentNames, indentStep, namespaces, styleNames } from './names.js';
-import {
-  commentRelationships,
-  contentTypes,
-  numberingPart,
-  packageRelationships,
-  stylesPart,
-  textRelationships,
-} from './write-parts.js';
-
-/** Writes DOCX (ISO/IEC 29500, WordprocessingML), marks and comments included. */
-
-const signed = (mark: Mark | undefined): Signature | null => (mark ? signatureOf(mark) : null);
-const first = (marks: readonly Mark[], type: string) => marks.find((mark) => mark.type.name === type);
-
-/** The value of each property if all entries about it are rejected. */
-function former(properties: Properties, marks: readonly Mark[], type: string): Properties {
-  const before = { ...properties };
-  const entries = entriesOf(marks, type);
-  for (const name of new Set(entries.flatMap((entry) => Object.keys(entry.now)))) {
-    before[name] = about(entries, name)[0]!.was[name];
-  }
-  return before;
-}
-
-function topSignature(marks: readonly Mark[], type: string): Signature | null {
-  const entries = entriesOf(marks, type);
-  return signed(entries[entries.length - 1]?.mark);
-}
-
-function runProperties({ bold, italic, strike, underline, script, language }: Properties): string {
-  return (
-    (bold ? tag('w:b') : '') +
-    (italic ? tag('w:i') : '') +
-    (strike ? tag('w:strike') : '') +
-    (underline ? tag('w:u', { 'w:val': 'single' }) : '') +
-    (script ? tag('w:vertAlign', { 'w:val': script === 'super' ? 'superscript' : 'subscript' }) : '') +
-    (language ? tag('w:lang', { 'w:val': String(language) }) : '')
-  );
-}
-
-class DocxWriter {
-  #ids = 0;
-  #lists: { kind: 'bullet' | 'number'; id: number }[] = [];
-  #inList: 'bullet' | 'number' | null = null;
-  readonly links: string[] = [];
-  readonly #people: Map<string, Person>;
-
-  constructor(
-    people: readonly Person[],
-    readonly starts: Map<number, ThreadId[]>,
-    readonly ends: Map<number, ThreadId[]>,
-    readonly comments: Map<ThreadId, number[]>,
-    /** Comments that stand on no words, by the position of the paragraph they are at. */
-    readonly placed: Map<number, ThreadId[]>,
-  ) {
-    this.#people = new Map(people.map((person) => [person.id, person]));
-  }
-
-  lists = () => this.#lists;
-
-  /** The attributes of every element that says who proposes something. */
-  by(signature: Signature): Record<string, string | number | undefined> {
-    return {
-      'w:id': this.#ids++,
-      'w:author': this.#people.get(signature.author)?.name ?? unnamed,
-      'w:date': signature.date,
-      'tp:change': signature.change,
-      'tp:person': signature.author,
-    };
-  }
-
-  paragraphProperties({ style, list, align, indent, direction }: ParagraphProperties): string {
-    const name = styleNames[style];
-    return (
-      (name ? tag('w:pStyle', { 'w:val': name.id }) : '') +
-      (list
-        ? tag(
-            'w:numPr',
-            {},
-            tag('w:ilvl', { 'w:val': list.level }) + tag('w:numId', { 'w:val': this.numbering(list.kind) }),
-          )
-        : '') +
-      (direction ? tag('w:bidi', { 'w:val': direction === 'rtl' ? 1 : 0 }) : '') +
-      (indent ? tag('w:ind', { 'w:left': indent * indentStep }) : '') +
-      (align ? tag('w:jc', { 'w:val': alignmentNames[align] }) : '')
-    );
-  }
-
-  /** A new list begins wherever items of that kind follow something else, so that numbers start again. */
-  numbering(kind: 'bullet' | 'number'): number {
-    if (this.#inList !== kind) this.#lists.push({ kind, id: this.#lists.length + 1 });
-    this.#inList = kind;
-    return this.#lists[this.#lists.length - 1]!.id;
-  }
-
-  paragraph(node: Node, start: number, ending: Styled, boundary: Boundary | undefined): string {
-    if (!ending.fair.list) this.#inList = null;
-    let properties = this.paragraphProperties(ending.fair);
-    const mark =
-      (boundary?.inserted ? tag('w:ins', this.by(boundary.inserted)) : '') +
-      (boundary?.deleted ? tag('w:del', this.by(boundary.deleted)) : '');
-    if (mark) properties += tag('w:rPr', {}, mark);
-    if (ending.by) {
-      properties += tag('w:pPrChange', this.by(ending.by), `<w:pPr>${this.paragraphProperties(ending.before)}</w:pPr>`);
-    }
-    let content = properties ? tag('w:pPr', {}, properties) : '';
-    content += this.emptyRanges(this.numbersOf(this.placed.get(start)));
-    node.forEach((inline, offset) => (content += this.inline(inline, start + 1 + offset)));
-    return tag('w:p', {}, content);
-  }
-
-  numbersOf = (threads: readonly ThreadId[] = []): number[] => threads.flatMap((thread) => this.comments.get(thread)!);
-
-  /** Comments that stand at a place and on no words. */
-  emptyRanges = (numbers: readonly number[]): string =>
-    numbers
-      .map((id) => tag('w:commentRangeStart', { 'w:id': id }) + tag('w:commentRangeEnd', { 'w:id': id }))
-      .join('') + this.references(numbers);
-
-  references = (numbers: readonly number[]): string =>
-    numbers.map((number) => tag('w:r', {}, tag('w:commentReference', { 'w:id': number }))).join('');
-
-  /** One inline node as a run, in its link, insertion and deletion. Ranges of comments never begin or end inside one. */
-  inline(node: Node, pos: number): string {
-    const deleted = first(node.marks, 'deletion');
-    const inserted = first(node.marks, 'insertion');
-    const link = first(node.marks, 'link');
-    let xml = tag('w:r', {}, this.runLook(node) + this.runText(node, !!deleted));
-    if (deleted) xml = tag('w:del', this.by(signatureOf(deleted)!), xml);
-    if (inserted) xml = tag('w:ins', this.by(signatureOf(inserted)!), xml);
-    if (link) xml = tag('w:hyperlink', { 'r:id': `rLink${this.links.push(link.attrs.href as string)}` }, xml);
-    const begin = this.numbersOf(this.starts.get(pos));
-    const end = this.numbersOf(this.ends.get(pos + node.nodeSize));
-    return (
-      begin.map((number) => tag('w:commentRangeStart', { 'w:id': number })).join('') +
-      xml +
-      end.map((number) => tag('w:commentRangeEnd', { 'w:id': number })).join('') +
-      this.references(end)
-    );
-  }
-
-  runLook(node: Node): string {
-    const now = inlineProperties(node.marks);
-    const signature = topSignature(node.marks, 'formatting');
-    const before = signature && former(now, node.marks, 'formatting');
-    const xml =
-      runProperties(now) +
-      (before ? tag('w:rPrChange', this.by(signature), `<w:rPr>${runProperties(before)}</w:rPr>`) : '');
-    return xml ? tag('w:rPr', {}, xml) : '';
-  }
-
-  runText(node: Node, deleted: boolean): string {
-    if (!node.isText) return node.type.name === 'line_break' ? tag('w:br') : '';
-    const name = deleted ? 'w:delText' : 'w:t';
-    return node
-      .text!.split('\t')
-      .map((text) => (text ? `<${name} xml:space="preserve">${escapeXml(text)}</${name}>` : ''))
-      .join(tag('w:tab'));
-  }
-}
-
-const propertiesOf = (attrs: Properties) => attrs as ParagraphProperties;
+import type { Origin, OriginMemo, Source } from '../../manuscript/origin.js';
+import type { WriteOptions } from '../formats.js';
+import { pack, xmlText } from '../package.js';
+import { attribute, elements, tag } from '../xml.js';
+import { Additions } from './additions.js';
+import { aligned } from './aligned.js';
+import { blankPackage, head } from './blank.js';
+import { make } from './memo.js';
+import { namespaces } from './names.js';
+import { openDocx, type Opened } from './opened.js';
+import { readDocx } from './read.js';
+import { emptyFrame, extended, isStrict, outline, withNames } from './start-tags.js';
+import { readDefinitions } from './styles.js';
+import { Target } from './target.js';
+import { ownNumber, settled, type Numbers } from './unsettled.js';
+import { paragraphName } from './write-comments.js';
+import { knownAgain, written, type Written } from './written.js';
 
 /**
- * Writes a manuscript as a DOCX file: text, pending changes with author and date, and threads with their replies.
- * The change a mark belongs to is kept in ignorable attributes, so that reading the file again gives the same changes.
+ * Writes DOCX (ISO/IEC 29500, WordprocessingML) into the file a manuscript came from, or into a blank one: what nobody
+ * changed stays as it is, byte for byte.
  */
-export async function writeDocx({ doc: text, people, threads }: Manuscript): Promise<Uint8Array> {
-  const doc = withChangeAnchors(text, threads);
-  const paragraphs: { node: Node; pos: number }[] = [];
-  doc.descendants((node, pos) => {
-    if (node.isTextblock) paragraphs.push({ node, pos });
-    return !node.isTextblock;
-  });
-  const boundaries = paragraphs.map(({ node: { marks } }) => ({
-    inserted: signed(first(marks, 'openingInserted')),
-    deleted: signed(first(marks, 'openingDeleted')),
-  }));
-  const openings = paragraphs.map(({ node: { attrs, marks } }): Styled => {
-    const by = topSignature(marks, 'restyled');
-    return { fair: propertiesOf(attrs), before: propertiesOf(by ? former(attrs, marks, 'restyled') : attrs), by };
-  });
-  const endings = toEndings(openings, boundaries);
 
-  const starts = new Map<number, ThreadId[]>();
-  const ends = new Map<number, ThreadId[]>();
-  const note = (map: Map<number, ThreadId[]>, pos: number, id: ThreadId) => map.set(pos, [...(map.get(pos) ?? []), id]);
-  const comments = commentParts(threads, people);
-  const fastened = anchors(doc);
-  for (const [id, ranges] of fastened) {
-    if (!comments.numbered.has(id)) continue;
-    note(starts, ranges[0]!.from, id);
-    note(ends, ranges[ranges.length - 1]!.to, id);
+/** What is known of a package without words. */
+const nothing = (file: Opened): OriginMemo => ({
+  make,
+  frame: emptyFrame(file.text(file.main)!),
+  fragments: {},
+  blocks: [],
+  inner: [],
+  notes: { foot: [], end: [] },
+  comments: [],
+});
+
+/** Which of the blocks stay as they are: none of a group of which one has changed. */
+function staying(found: (number | null)[], groups: readonly (readonly number[])[]): (number | null)[] {
+  const stay = [...found];
+  for (let changed = true; changed;) {
+    changed = false;
+    for (const group of groups) {
+      if (group.every((k) => stay[k] === null) || group.every((k) => stay[k] !== null)) continue;
+      for (const k of group) stay[k] = null;
+      changed = true;
+    }
   }
-  const placed = new Map<number, ThreadId[]>();
-  for (const { id, place } of threads) {
-    if (fastened.has(id) || !comments.numbered.has(id)) continue;
-    const at = paragraphs.findLast(({ pos }) => pos < (place?.from ?? 0)) ?? paragraphs[0]!;
-    note(placed, at.pos, id);
-  }
-  const writer = new DocxWriter(people, starts, ends, comments.numbered, placed);
-  const body = paragraphs
-    .map(({ node, pos }, k) => writer.paragraph(node, pos, endings[k]!, boundaries[k + 1]))
-    .join('');
-  const head = '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>';
-  const links = commentRelationships(comments.links);
-  return pack({
-    '[Content_Types].xml': head + contentTypes(),
-    '_rels/.rels': head + packageRelationships(),
-    'word/_rels/document.xml.rels': head + textRelationships(writer.links),
-    'word/document.xml': head + tag('w:document', namespaces, tag('w:body', {}, body)),
-    'word/styles.xml': head + stylesPart(),
-    'word/numbering.xml': head + numberingPart([...writer.lists(), ...comments.lists]),
-    'word/comments.xml': head + comments.main,
-    'word/commentsExtended.xml': head + comments.extended,
-    ...(links !== null && { 'word/_rels/comments.xml.rels': head + links }),
+  return stay;
+}
+
+/** For each block where it came from: where it stayed; else, of those between two that stayed, the next one in order. */
+function placesOf(stay: readonly (number | null)[], howMany: number): (number | null)[] {
+  const places = [...stay];
+  let last = -1;
+  let waiting: number[] = [];
+  const fill = (to: number) => {
+    waiting.forEach((k, n) => {
+      if (last + 1 + n < to) places[k] = last + 1 + n;
+    });
+    waiting = [];
+  };
+  stay.forEach((i, k) => {
+    if (i === null) waiting.push(k);
+    else if (i > last) {
+      fill(i);
+      last = i;
+    }
   });
+  fill(howMany);
+  return places;
+}
+
+/** Ends of ranges that stand between blocks; they are written with the words. */
+const rangeEnds = /<\w*:?(?:commentRange(?:Start|End)|move(?:From|To)Range(?:Start|End))\b[^>]*?(?:\/>|>\s*<\/[^>]*>)/g;
+
+class Writing {
+  readonly #notes: Record<'foot' | 'end', Map<number, string>> = { foot: new Map(), end: new Map() };
+  readonly #usedNotes: Record<'foot' | 'end', Set<string>> = { foot: new Set(), end: new Set() };
+  readonly #newNotes: Record<'foot' | 'end', string[]> = { foot: [], end: [] };
+  #nextNote: Record<'foot' | 'end', number> = { foot: 1, end: 1 };
+  readonly #additions: Additions;
+  readonly #source: string;
+  readonly #inner: (number | null)[];
+  #any = 0;
+
+  constructor(
+    readonly target: Target,
+    readonly memo: OriginMemo,
+    readonly text: Written,
+  ) {
+    this.#source = target.file.text(target.file.main)!;
+    this.#additions = new Additions(target.file, target, isStrict(memo.frame.root));
+    this.#inner = aligned(
+      text.inner.map(({ print }) => print),
+      memo.inner.map(({ print }) => print || null),
+    );
+  }
+
+  /** A piece of the main text that stays; the notes it refers to stay with it. */
+  #kept({ start, end }: Source): string {
+    const xml = this.#source.slice(start, end);
+    for (const [, kind, id] of xml.matchAll(/(foot|end)noteReference\b[^>]*?\bid="(-?\d+)"/g))
+      this.#usedNotes[kind as 'foot' | 'end'].add(id!);
+    return xml;
+  }
+
+  readonly #numbers: Numbers = {
+    any: () => this.#any++,
+    list: (kind, index) => this.#additions.list(kind, index),
+    note: (kind, index) => this.#note(kind, index),
+    inner: (index) => {
+      const i = this.#inner[index];
+      return i === null || i === undefined ? this.text.inner[index]!.xml : this.#kept(this.memo.inner[i]!);
+    },
+  };
+
+  /** The number of a note: that of the file where it says the same, else one of its own. */
+  #note(kind: 'foot' | 'end', index: number): string {
+    const known = this.#notes[kind].get(index);
+    if (known !== undefined) return known;
+    const { print, xml } = this.text.notes[kind][index]!;
+    const used = this.#usedNotes[kind];
+    let id = this.memo.notes[kind].find((one) => one.print === print && !used.has(one.id))?.id;
+    if (id === undefined) {
+      id = String(this.#nextNote[kind]++);
+      this.#newNotes[kind].push(settled(xml, this.#numbers).replace(ownNumber, id));
+    } else used.add(id);
+    this.#notes[kind].set(index, id);
+    return id;
+  }
+
+  /** The main text; null where it stays as it is. */
+  #body(): string | null {
+    const { blocks, together } = this.text;
+    const { blocks: sources } = this.memo;
+    const found = aligned(
+      blocks.map(({ print }) => print),
+      sources.map(({ print }) => print || null),
+    );
+    const stay = staying(found, together);
+    if (stay.length === sources.length && sources.length > 0 && stay.every((i, k) => i === k)) {
+      for (const source of sources) this.#kept(source);
+      return null;
+    }
+    const source = this.#source;
+    const { root, body, tail: end } = this.memo.frame;
+    for (const [, id] of source.matchAll(/\bid="(\d{1,8})"/g)) this.#any = Math.max(this.#any, Number(id) + 1);
+    // Notes of what stays keep their numbers, whatever comes before it.
+    const kept = stay.map((i) => (i === null ? null : this.#kept(sources[i]!)));
+    const places = placesOf(stay, sources.length);
+    let next = 0;
+    let inner = '';
+    const between = (to: number) => {
+      for (; next <= to; next++) {
+        const from = next ? sources[next - 1]!.end : body.inside;
+        inner += source.slice(from, sources[next]!.start).replace(rangeEnds, '');
+      }
+    };
+    blocks.forEach(({ xml }, k) => {
+      const place = places[k];
+      if (place !== null && place !== undefined && place >= next) between(place);
+      inner += kept[k] ?? settled(xml, this.#numbers);
+    });
+    between(sources.length - 1);
+    const isEmpty = source.slice(body.start, body.inside).endsWith('/>');
+    const tail = sources.at(-1)?.end ?? end;
+    const start = withNames(source.slice(root.start, root.inside), root);
+    const open = source.slice(root.inside, body.inside).replace(/\s*\/>$/, isEmpty ? '>' : '$&');
+    const first = source.slice(0, root.start).replace(/encoding="UTF-16[^"]*"/i, 'encoding="UTF-8"');
+    const close = isEmpty ? '</w:body>' : '';
+    return first + start + open + inner + close + source.slice(tail).replace(rangeEnds, '');
+  }
+
+  /** The part with notes of a kind: those that the text no longer has go, new ones come. */
+  #notePart(kind: 'foot' | 'end'): void {
+    const type = `${kind}notes`;
+    const name = this.target.file.related(this.target.file.main, type);
+    const source = this.target.file.text(name);
+    const fresh = this.#newNotes[kind];
+    const gone = this.memo.notes[kind].filter(({ id }) => !this.#usedNotes[kind].has(id));
+    if (!fresh.length && !gone.length) return;
+    if (source === undefined) {
+      const rule = (id: number, of: string) =>
+        `<w:${kind}note w:type="${of}" w:id="${id}"><w:p><w:r><w:${of}/></w:r></w:p></w:${kind}note>`;
+      const rules = rule(-1, 'separator') + rule(0, 'continuationSeparator');
+      this.#additions.put(type, head + tag(`w:${type}`, namespaces, rules + fresh.join('')));
+      return;
+    }
+    const { root, children } = outline(source);
+    const goes = new Set(gone.map(({ id }) => id));
+    const without = children.filter(
+      (one) => goes.has(attribute(one, 'w:id') ?? '') && (attribute(one, 'w:type') ?? 'normal') === 'normal',
+    );
+    this.#additions.put(type, extended(source, root, fresh.join(''), without));
+  }
+
+  #commentParts(): void {
+    const { comments, numbered } = this.text;
+    const { file } = this.target;
+    const name = file.related(file.main, 'comments');
+    const stays = new Set(numbered.same);
+    const gone = this.memo.comments.filter((_, i) => !stays.has(i));
+    const fresh = comments.flatMap((comment, k) =>
+      numbered.same[k] === null ? [settled(comment.xml(numbered.numbers[k]!), this.#numbers)] : [],
+    );
+    if (fresh.length || gone.length) {
+      const source = file.text(name);
+      if (source === undefined) this.#additions.put('comments', head + tag('w:comments', namespaces, fresh.join('')));
+      else {
+        const { root, children } = outline(source);
+        const goes = new Set(gone.map(({ start }) => start));
+        const without = children.filter(({ start }) => goes.has(start));
+        this.#additions.put('comments', extended(source, root, fresh.join(''), without));
+      }
+    }
+    this.#answers(fresh.length + gone.length > 0);
+  }
+
+  /** Who answers whom, and what is resolved: the published extension part. */
+  #answers(changed: boolean): void {
+    const { comments, numbered } = this.text;
+    const { file } = this.target;
+    const nameOf = (k: number) => {
+      const i = numbered.same[k];
+      return i === null || i === undefined ? paragraphName(numbered.numbers[k]!) : this.memo.comments[i]!.paragraph;
+    };
+    const firstOf = new Map<string, string | null>();
+    const lines = comments.flatMap(({ thread, nth }, k) => {
+      const name = nameOf(k);
+      if (nth === 0) firstOf.set(thread.id, name);
+      if (name === null) return [];
+      const parent = nth ? (firstOf.get(thread.id) ?? undefined) : undefined;
+      return [{ name, parent, done: thread.resolved ? '1' : '0' }];
+    });
+    const root = file.parsed(file.related(file.main, 'commentsExtended'));
+    const said = new Map([...elements(root)].map((one) => [attribute(one, 'w15:paraId'), one]));
+    const same = lines.every(({ name, parent, done }) => {
+      const one = said.get(name);
+      return attribute(one, 'w15:paraIdParent') === parent && (attribute(one, 'w15:done') ?? '0') === done;
+    });
+    if ((!changed && same) || (!root && !lines.length)) return;
+    const xml = lines
+      .map(({ name, parent, done }) =>
+        tag('w15:commentEx', { 'w15:paraId': name, 'w15:paraIdParent': parent, 'w15:done': done }),
+      )
+      .join('');
+    this.#additions.put('commentsExtended', head + tag('w15:commentsEx', namespaces, xml));
+  }
+
+  parts(): Map<string, string | Uint8Array> {
+    const { file } = this.target;
+    for (const kind of ['foot', 'end'] as const) {
+      const there = elements(file.parsed(file.related(file.main, `${kind}notes`)));
+      for (const one of there)
+        this.#nextNote[kind] = Math.max(this.#nextNote[kind], (Number(attribute(one, 'w:id')) || 0) + 1);
+    }
+    const body = this.#body();
+    this.#commentParts();
+    for (const kind of ['foot', 'end'] as const) this.#notePart(kind);
+    const all = new Map<string, string | Uint8Array>(file.parts);
+    if (body !== null) {
+      all.set(file.nameOf(file.main)!, body);
+      this.#additions.styles(new Set(body.match(/(?<=<w:pStyle w:val=")[^"]+/g)?.map(styleOf)));
+    }
+    this.#additions.numbering();
+    this.#additions.finish();
+    for (const [name, content] of this.#additions.parts) all.set(file.nameOf(name) ?? name, content);
+    return all;
+  }
+}
+
+/** Our style of an id that we give. */
+const styleOf = (id: string): string =>
+  ({ Title: 'title', Quote: 'quotation', Rule: 'rule' })[id] ?? (/^Heading\d$/.test(id) ? id.toLowerCase() : '');
+
+/** Changes of properties that a manuscript does not know (17.13.5): of sections, paragraph marks, grids, joined cells. */
+const unknownChanges =
+  /<w:(sectPrChange|rPrChange|pPrChange|tblGridChange|tblPrExChange|numberingChange)\b(?:[^>]*\/>|.*?<\/w:\1>)|<w:(?:cellMerge|(?:customXml|)(?:Ins|Del|MoveFrom|MoveTo)Range(?:Start|End))\b[^>]*\/>/gs;
+
+/** A part in which nothing is proposed about what was carried. */
+function cleaned(name: string, content: string | Uint8Array): string | Uint8Array {
+  if (!/\/(document|footnotes|endnotes|header\d*|footer\d*)\w*\.xml$/.test(name)) return content;
+  const source = typeof content === 'string' ? content : xmlText(content);
+  const clean = source.replace(unknownChanges, '');
+  return clean === source ? content : clean;
+}
+
+/** What is known of the file; found out again where another make found it out. */
+async function memoOf({ file, memo }: Origin): Promise<OriginMemo> {
+  if (memo.make === make) return memo;
+  const { manuscript } = await readDocx(file);
+  return manuscript.origin!.memo;
+}
+
+/**
+ * Writes a manuscript as a DOCX file: text, pending changes with author and date, and threads with their replies. Of a
+ * manuscript that came from such a file, all stays as it was that nobody changed.
+ * The change a mark belongs to is kept in ignorable attributes, so that reading the file again gives the same changes.
+ * @param how `clean`: without what is proposed about things that are carried as they are, such as a section’s layout
+ */
+export async function writeDocx(manuscript: Manuscript, { clean = false }: WriteOptions = {}): Promise<Uint8Array> {
+  const origin = manuscript.origin?.format === 'docx' ? manuscript.origin : undefined;
+  const file = openDocx(origin?.file ?? blankPackage());
+  const memo = origin ? await memoOf(origin) : nothing(file);
+  const { people, assets } = manuscript;
+  const definitions = readDefinitions(file);
+  const names = origin ?? { assets: {}, people: {}, changes: {} };
+  const scope = { bound: memo.frame.body.bound, depth: 0 };
+  const target = new Target(file, definitions, memo.fragments, people, assets, names.assets, names, scope);
+  const text = written(manuscript, target, (comments) => knownAgain(memo.comments, comments));
+  const parts = new Writing(target, memo, text).parts();
+  return pack(clean ? [...parts].map(([name, content]) => [name, cleaned(name, content)] as const) : parts);
 }

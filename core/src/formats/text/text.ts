@@ -28,7 +28,7 @@ export async function readText(bytes: Uint8Array): Promise<Reading> {
   );
   const left = read.length - clean.length; // each that is left out is one unit long
   const losses = left ? [{ what: 'characters that no text can hold', where: 'text', howMany: left }] : [];
-  return { manuscript: { doc, people: [], threads: [], assets: [] }, losses };
+  return { manuscript: { doc, people: [], threads: [], assets: [] }, losses, carried: [] };
 }
 
 /** Writes the words as they stand, without marks; take a reading first. */

@@ -14,6 +14,7 @@ import { closeHistory } from 'prosemirror-history';
 import type { LiveText } from '../../live/live-text';
 import { cleaned, heedSelection, legible } from '../../kit/editing';
 import { footnoteAround } from './footnote-view';
+import { noteCopied, pasteWithoutCarried } from './carried';
 import { linkedByPaste, offerDivided, sayLeftOut, withItsFirst, withWholeTables } from './pasting';
 import { picturesIn, type Pictures } from './pictures';
 
@@ -131,8 +132,8 @@ async function pasteWithPictures(view: EditorView, slice: Slice, wanted: Set<str
 export const inputProps = (text: LiveText, pictures: Pictures, writing: Writing): EditorProps => ({
   handleDOMEvents: {
     keydown: heedSelection,
-    cut: heedSelection,
-    copy: heedSelection,
+    cut: (view) => heedSelection(view) || noteCopied(view, text.manuscript),
+    copy: (view) => heedSelection(view) || noteCopied(view, text.manuscript),
     paste: heedSelection,
     beforeinput: (view, event) => heedSelection(view) || beforeInput(view, event as InputEvent, text.me, writing),
   },
@@ -149,6 +150,7 @@ export const inputProps = (text: LiveText, pictures: Pictures, writing: Writing)
       return true;
     }
     sayLeftOut(event.clipboardData, pictures);
+    if (pasteWithoutCarried(view, slice, text.manuscript, pictures.say)) return true;
     const wanted = strangers(slice, view.state.doc);
     if (wanted.size) {
       void pasteWithPictures(view, slice, wanted, pictures);

@@ -1,47 +1,133 @@
-import { Box, Button, Menu, MenuItem, Tooltip } from '@mui/material';
+import { anchors, counted, fairReading, type Thread } from '@tea-pencil/core';
+import { Box, Button, Divider, Menu, MenuItem, Tooltip } from '@mui/material';
 import { memo } from 'react';
+import { fetchFile } from '../../api/client';
+import { useThreads } from '../../api/queries';
 import { usePop } from '../../kit/focus';
+import { changesOf } from '../../reviewing/changes-of';
 import { useOpened } from '../../opened/opened';
 
-const notHeld: [type: string, words: string][] = [
-  ['table', 'tables (their text goes as paragraphs)'],
-  ['image', 'pictures'],
-  ['footnote', 'footnotes'],
-  ['colour', 'colours of words'],
-  ['highlight', 'highlights'],
-  ['size', 'sizes of words'],
-];
+/** What stands in the text and beside it, before a file is made of it. */
+function useHolding() {
+  const { info, text } = useOpened();
+  const threads: readonly Thread[] = useThreads(info.id).data ?? [];
+  const doc = text.snapshot().state?.doc;
+  const others = threads.filter(({ toSelf }) => !toSelf);
+  return {
+    pending: doc ? changesOf(doc).length : 0,
+    threads: others.length,
+    open: others.filter(({ resolved }) => !resolved).length,
+    /** Threads whose words go when all is accepted. */
+    astray: doc ? others.filter(({ id }) => anchors(doc).has(id) && !anchors(fairReading(doc)).has(id)).length : 0,
+    notes: threads.length - others.length,
+    inside: info.carried
+      .filter(({ what }) => /^changes? inside|^pending changes in/.test(what))
+      .reduce((n, one) => n + one.howMany, 0),
+  };
+}
+type Holding = ReturnType<typeof useHolding>;
 
-/** What the files cannot hold of this text, said before someone takes one. */
-function NotHeld() {
-  const { text } = useOpened();
-  const found = new Set<string>();
-  text.snapshot().state?.doc.descendants((node) => {
-    found.add(node.type.name);
-    for (const { type } of node.marks) found.add(type.name);
-  });
-  const lost = notHeld.filter(([type]) => found.has(type)).map(([, words]) => words);
-  return lost.length ? <MenuItem disabled>Not held by these files yet: {lost.join(', ')}.</MenuItem> : null;
+interface Offer {
+  kind: string;
+  label: string;
+  says(holding: Holding): string;
 }
 
-/** Copies of the text as files. */
+const list = (parts: readonly (string | false)[]) => parts.filter(Boolean).join(' ');
+
+const offers: Offer[] = [
+  {
+    kind: 'fair.docx',
+    label: 'Fair copy, DOCX',
+    says: ({ pending, threads }) =>
+      list([
+        pending ? `${counted(pending, 'change')} taken as accepted;` : 'Nothing is pending;',
+        threads ? `${counted(threads, 'thread')} left out.` : 'no comments.',
+        'Read again before you get it: no change, no comment, the words of the fair reading.',
+      ]),
+  },
+  {
+    kind: 'commented.docx',
+    label: 'Fair copy with comments, DOCX',
+    says: ({ pending, threads, open, astray }) =>
+      list([
+        pending ? `${counted(pending, 'change')} taken as accepted;` : 'Nothing is pending;',
+        `${counted(threads, 'thread')} inside, ${open} open.`,
+        astray > 0 &&
+          `The words of ${counted(astray, 'thread')} go with a deletion; ${astray === 1 ? 'it stands' : 'they stand'} at the place.`,
+      ]),
+  },
+  {
+    kind: 'marked.docx',
+    label: 'Marked copy, DOCX',
+    says: ({ pending, threads, open }) =>
+      list([
+        pending
+          ? `${counted(pending, 'change')} pending inside, with authors and dates;`
+          : 'No change is pending inside;',
+        `${counted(threads, 'thread')}, ${open} open.`,
+      ]),
+  },
+  {
+    kind: 'fair.txt',
+    label: 'Fair copy, plain text',
+    says: () => 'Its words alone, a line a paragraph.',
+  },
+  {
+    kind: 'threads.jsonld',
+    label: 'Threads, JSON-LD',
+    says: ({ threads }) =>
+      `${counted(threads, 'thread')} as W3C web annotations of the fair text, for programs that know them.`,
+  },
+];
+
+/** What no copy holds, and what only another program can decide. */
+function Besides({ notes, inside }: Holding) {
+  const sentences = [
+    notes > 0 && `${counted(notes, 'note')} to yourself ${notes === 1 ? 'is' : 'are'} in no copy.`,
+    inside > 0 &&
+      `${counted(inside, 'change')} stand inside things of the file, such as text boxes, and stay pending there.`,
+  ].filter(Boolean);
+  if (!sentences.length) return null;
+  return (
+    <Box className="second" sx={{ px: 2, py: 0.5, maxWidth: 420 }} role="note">
+      {sentences.join(' ')}
+    </Box>
+  );
+}
+
+function Offers({ onTaken }: { onTaken(): void }) {
+  const { info, say } = useOpened();
+  const holding = useHolding();
+  const take = async ({ kind, label }: Offer) => {
+    onTaken();
+    say(`${label}: it is being written …`);
+    try {
+      await fetchFile(`/manuscripts/${info.id}/copies/${kind}`);
+      say(`${label}: taken away.`);
+    } catch (problem) {
+      say((problem as Error).message);
+    }
+  };
+  return (
+    <>
+      {offers.map((offer) => (
+        <MenuItem key={offer.kind} onClick={() => void take(offer)} sx={{ whiteSpace: 'normal', maxWidth: 420 }}>
+          <Box>
+            <Box sx={{ fontWeight: 600 }}>{offer.label}</Box>
+            <Box className="second">{offer.says(holding)}</Box>
+          </Box>
+        </MenuItem>
+      ))}
+      {(holding.notes > 0 || holding.inside > 0) && <Divider />}
+      <Besides {...holding} />
+    </>
+  );
+}
+
+/** Copies of the text as files, each with what it will hold. */
 export const TakeAway = memo(function TakeAway() {
-  const { info } = useOpened();
   const { at, open, close, props, transition } = usePop();
-  const copies: [kind: string, label: string, explanation: string][] = [
-    ['fair.docx', 'Fair copy, DOCX', 'The text as if every pending change were accepted'],
-    ['fair.txt', 'Fair copy, plain text', 'Its words alone, a line a paragraph'],
-    [
-      'threads.jsonld',
-      'Threads, JSON-LD',
-      'All comments as W3C web annotations of the fair text, for programs that know them',
-    ],
-    [
-      'marked.docx',
-      'Marked copy, DOCX',
-      'With all pending changes and comments, their authors and dates; never notes to oneself',
-    ],
-  ];
   return (
     <>
       <Tooltip title="Download the text as a file">
@@ -50,21 +136,7 @@ export const TakeAway = memo(function TakeAway() {
         </Button>
       </Tooltip>
       <Menu {...props} slotProps={{ transition }}>
-        {copies.map(([kind, label, explanation]) => (
-          <MenuItem
-            key={kind}
-            component="a"
-            href={`/api/manuscripts/${info.id}/copies/${kind}`}
-            download
-            onClick={() => close()}
-          >
-            <Box>
-              <Box sx={{ fontWeight: 600 }}>{label}</Box>
-              <Box className="second">{explanation}</Box>
-            </Box>
-          </MenuItem>
-        ))}
-        {at && <NotHeld />}
+        {at && <Offers onTaken={() => close()} />}
       </Menu>
     </>
   );

@@ -1,0 +1,36 @@
+import type { Asset } from '../../manuscript/manuscript.js';
+
+/** The pictures of a file, by the parts they are. */
+
+/** What keeps the pictures that were met. */
+interface Pictured {
+  readonly file: { bytes(name: string): Uint8Array | undefined };
+  readonly assets: Asset[];
+  readonly partOf: Map<string, string>;
+}
+
+/** What a file of that kind begins with (PNG 5.2; JFIF; GIF89a; WebP container): the name a file has proves nothing. */
+const beginnings: [type: string, at: number, bytes: number[]][] = [
+  ['image/png', 0, [0x89, 0x50, 0x4e, 0x47]],
+  ['image/jpeg', 0, [0xff, 0xd8, 0xff]],
+  ['image/gif', 0, [0x47, 0x49, 0x46, 0x38]],
+  ['image/webp', 8, [0x57, 0x45, 0x42, 0x50]],
+];
+export const pictureType = (bytes: Uint8Array): string | undefined =>
+  beginnings.find(([, at, first]) => first.every((byte, i) => bytes[at + i] === byte))?.[0];
+
+/** Pictures larger than this stay in their file and are shown by their names. */
+const largestPicture = 10 * 1024 * 1024;
+
+/** The picture of a part, under one name however often it is shown. */
+export function assetOf(context: Pictured, partName: string): string | null {
+  const known = [...context.partOf].find(([, part]) => part === partName);
+  if (known) return known[0];
+  const bytes = context.file.bytes(partName);
+  const type = bytes && bytes.length <= largestPicture ? pictureType(bytes) : undefined;
+  if (!bytes || !type) return null;
+  const id = `a${context.assets.length + 1}`;
+  context.assets.push({ id, type, bytes });
+  context.partOf.set(id, partName);
+  return id;
+}

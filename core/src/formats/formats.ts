@@ -1,0 +1,61 @@
+import type { Manuscript, Reading } from '../manuscript/manuscript.js';
+import { readDocx } from './docx/read.js';
+import { writeDocx } from './docx/write.js';
+import { readText, writeText } from './text/text.js';
+
+/** All formats of files there are; whoever takes, gives or speaks of files takes it from here. */
+
+export type FormatName = 'docx' | 'txt';
+
+export interface Format {
+  name: FormatName;
+  /** How it is called. */
+  title: string;
+  /** What its files are called: “DOCX files”. */
+  files: string;
+  /** The media type (IANA). */
+  type: string;
+  /** What it holds besides words: pending changes, threads, and what a manuscript does not know. */
+  holds: { changes: boolean; threads: boolean; carried: boolean };
+  /** @throws UnreadableFile with the reason */
+  read(bytes: Uint8Array): Promise<Reading>;
+  write(manuscript: Manuscript, how?: WriteOptions): Promise<Uint8Array>;
+}
+
+export interface WriteOptions {
+  /** A copy in which nothing is proposed any more, not even in what is carried. */
+  clean?: boolean;
+}
+
+export const formats: Readonly<Record<FormatName, Format>> = {
+  docx: {
+    name: 'docx',
+    title: 'DOCX',
+    files: 'DOCX files',
+    type: 'application/vnd.openxmlformats-officedocument.wordprocessingml.document',
+    holds: { changes: true, threads: true, carried: true },
+    read: readDocx,
+    write: writeDocx,
+  },
+  txt: {
+    name: 'txt',
+    title: 'plain text',
+    files: 'plain text (TXT)',
+    type: 'text/plain; charset=utf-8',
+    holds: { changes: false, threads: false, carried: false },
+    read: readText,
+    write: writeText,
+  },
+};
+
+/** The format of a file by the ending of its name; undefined where there is none. */
+export function formatOf(fileName: string): Format | undefined {
+  const ending = /\.(\w+)$/.exec(fileName)?.[1]?.toLowerCase() ?? '';
+  return Object.hasOwn(formats, ending) ? formats[ending as FormatName] : undefined;
+}
+
+/** What files are taken, as words: “DOCX files and plain text (TXT)”. */
+export const filesTaken = (): string => {
+  const all = Object.values(formats).map(({ files }) => files);
+  return all.length < 2 ? all.join('') : `${all.slice(0, -1).join(', ')} and ${all.at(-1)}`;
+};

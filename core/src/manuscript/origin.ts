@@ -1,0 +1,54 @@
+/**
+ * The file a manuscript came from. Everything in it that a manuscript does not know stays there; in the text stand names
+ * of it only. Writing begins with this file and puts in what was changed.
+ */
+
+/** A piece of XML of that file, by whose name the text refers to it. */
+export interface Fragment {
+  xml: string;
+  /** Of what stands around words: what closes it. */
+  close?: string;
+}
+
+/** A piece of a part of the file as it came, and how it would have been written when it was read. */
+export interface Source {
+  /** As it would be written, without numbers that mean nothing. */
+  print: string;
+  /** Where it begins and ends in its part. */
+  start: number;
+  end: number;
+}
+
+/** The outermost elements of the main text: where their tags begin and end, and what names mean in them. */
+export interface Frame {
+  root: { start: number; inside: number; attributes: Record<string, string>; bound: Record<string, string> };
+  body: { start: number; inside: number; bound: Record<string, string> };
+  /** Where what stands behind the last block begins. */
+  tail: number;
+}
+
+/** What is found out once when a file is read, so that it can be written again quickly. */
+export interface OriginMemo {
+  /** Of which make the reader was; what another one found out is found out again. */
+  make: number;
+  frame: Frame;
+  fragments: Record<string, Fragment>;
+  /** Of the main text: its blocks in their order, and paragraphs in tables. */
+  blocks: Source[];
+  inner: Source[];
+  /** Notes by `foot` and `end`, each with its number in the file, and comments with their numbers, their last paragraphs
+   *  and whether they have words of their own. */
+  notes: Record<'foot' | 'end', (Source & { id: string })[]>;
+  comments: (Source & { id: string; paragraph: string | null; ranged: boolean })[];
+}
+
+export interface Origin {
+  format: 'docx';
+  file: Uint8Array;
+  /** Which pictures of the manuscript are which parts of the file. */
+  assets: Record<string, string>;
+  /** Under what names the file knows people, null for those it knows by what they are called only; and changes. */
+  people: Record<string, string | null>;
+  changes: Record<string, string>;
+  memo: OriginMemo;
+}

@@ -1,0 +1,111 @@
+import { unzipSync, zipSync } from 'fflate';
+import { Node } from 'prosemirror-model';
+import { listChanges, plainText, readDocx, schema } from '@tea-pencil/core';
+import { handout } from '../../core/test/support/handout';
+import { partOf } from '../../core/test/support/package';
+import { Editor } from './support/editor';
+import { demoPerson, sharedServer, type Visitor } from './support/server';
+
+/** A file comes in, and goes out again with what was done here and nothing else. */
+
+let server: Awaited<ReturnType<typeof sharedServer>>;
+let ines: Visitor;
+beforeAll(async () => {
+  server = await sharedServer();
+  ines = await demoPerson(server.address, 'ines');
+});
+afterAll(() => server.stop());
+
+const bringIn = async (name: string, bytes: Uint8Array) => {
+  const form = new FormData();
+  form.append('file', new File([bytes as Uint8Array<ArrayBuffer>], name));
+  return ines.ask<{ id: string; losses: unknown[]; carried: { what: string; howMany: number }[] }>(
+    'POST',
+    '/api/manuscripts/import',
+    form,
+  );
+};
+const take = async (id: string, kind: string) => {
+  const response = await fetch(`${server.address}/api/manuscripts/${id}/copies/${kind}`, {
+    headers: { cookie: ines.cookie },
+  });
+  if (!response.ok) throw new Error(await response.text());
+  return {
+    status: response.status,
+    name: /filename="([^"]*)"/.exec(response.headers.get('content-disposition') ?? '')?.[1],
+    bytes: new Uint8Array(await response.arrayBuffer()),
+  };
+};
+const textOf = async (id: string) => {
+  const { body } = await ines.ask<{ doc: object }>('GET', `/api/manuscripts/${id}/versions/0`);
+  return Node.fromJSON(schema, body.doc);
+};
+
+test('a file that was brought in and not touched goes out the same, byte for byte in every part', async () => {
+  const { status, body } = await bringIn('Handout 7b.docx', handout);
+  expect([status, body.losses]).toEqual([201, []]);
+  expect(body.carried.map(({ what }) => what)).toEqual(
+    expect.arrayContaining(['formula', 'text box', 'field', 'content control', 'header or footer']),
+  );
+  const { bytes } = await take(body.id, 'marked.docx');
+  expect(unzipSync(bytes)).toEqual(unzipSync(handout));
+});
+
+test('its pictures are shown to its members', async () => {
+  const { body } = await bringIn('Handout 7b.docx', handout);
+  const assets: string[] = [];
+  (await textOf(body.id)).descendants((node) => {
+    if (node.type.name === 'image') assets.push(node.attrs.asset as string);
+  });
+  expect(assets).toHaveLength(1);
+  const shown = await fetch(`${server.address}/api/assets/${assets[0]}`, { headers: { cookie: ines.cookie } });
+  expect([shown.status, shown.headers.get('content-type')]).toEqual([200, 'image/png']);
+  const stranger = await fetch(`${server.address}/api/assets/${assets[0]}`);
+  expect(stranger.status).toBe(401);
+});
+
+test('with an edit and a decision, only their paragraphs are written anew; the copies are named after the manuscript', async () => {
+  const { body } = await bringIn('Handout 7b.docx', handout);
+  await ines.ask('PATCH', `/api/manuscripts/${body.id}`, { title: 'A walk: 7b' });
+  const editor = await new Editor(ines, body.id).open();
+  const change = listChanges(editor.state.doc).find(({ after }) => after === 'wrack')!;
+  const answer = await editor.ask('decide', { changes: [change.id], verdict: 'accept', client: 'files-test' });
+  expect(answer.refused).toBeUndefined();
+  editor.socket.close();
+  const { name, bytes } = await take(body.id, 'marked.docx');
+  expect(name).toBe('A walk- 7b (marked).docx');
+  const [before, after] = [partOf(handout, 'word/document.xml'), partOf(bytes, 'word/document.xml')];
+  expect(after).not.toContain('kelp');
+  const paragraphs = (xml: string) => xml.match(/<w:p[ >].*?<\/w:p>/gs)!;
+  const changed = paragraphs(before).filter((one) => !after.includes(one));
+  expect(changed).toEqual([expect.stringContaining('kelp')]);
+  const others = (file: Uint8Array) => ({ ...unzipSync(file), 'word/document.xml': null });
+  expect(others(bytes)).toEqual(others(handout));
+});
+
+test('the fair copy is read again before anyone gets it: no change, no comment, the words of the fair reading', async () => {
+  const { body } = await bringIn('Handout 7b.docx', handout);
+  const fair = await readDocx((await take(body.id, 'fair.docx')).bytes);
+  expect([listChanges(fair.manuscript.doc), fair.manuscript.threads]).toEqual([[], []]);
+  expect(plainText(fair.manuscript.doc)).toContain('under the wrack.');
+  const commented = await readDocx((await take(body.id, 'commented.docx')).bytes);
+  expect(listChanges(commented.manuscript.doc)).toEqual([]);
+  expect(commented.manuscript.threads.map(({ quote, comments }) => [quote, comments.length])).toEqual([
+    ['Take a stick', 2],
+  ]);
+});
+
+test('a picture that is none stays a thing of its file, and goes out as it came', async () => {
+  const parts = unzipSync(handout);
+  // It begins like a PNG and is cut off (PNG, 2nd edition, 5.2).
+  parts['word/media/hopper.png'] = parts['word/media/hopper.png']!.slice(0, 30);
+  const lying = zipSync(parts);
+  const { status, body } = await bringIn('Lying.docx', lying);
+  expect(status).toBe(201);
+  const found: unknown[] = [];
+  (await textOf(body.id)).descendants((node) => {
+    if (node.type.name === 'image' || node.attrs.what === 'picture') found.push([node.type.name, node.attrs.says]);
+  });
+  expect(found).toEqual([['carried_thing', 'a sand hopper']]);
+  expect(unzipSync((await take(body.id, 'marked.docx')).bytes)).toEqual(unzipSync(lying));
+});
