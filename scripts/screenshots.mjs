@@ -1,4 +1,4 @@
-import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { build, ensureModules, root } from './build.mjs';
@@ -127,7 +127,6 @@ async function talking(page, other, shot) {
   await settle();
   await page.locator(piece).last().click();
   await settle();
-  await shot(page, 'change-thread');
   await page.keyboard.press('Escape');
 
   await page.getByRole('link', { name: 'Talk', exact: true }).click();
@@ -187,9 +186,44 @@ async function pictures(browser, address) {
   await phone.waitForTimeout(500);
   await shot(phone, 'phone');
 
+  await file(browser, address, shot);
   const tobias = await enter(browser, address, 'Tobias');
   await open(tobias, '3 · The Wrack Line');
   await talking(tobias, maren, shot);
+}
+
+/** The handout that the tests bring in, as it stands in their support. */
+async function handout() {
+  const { transformFileSync } = await import('@swc/core');
+  const made = mkdtempSync(path.join(root, 'node_modules/.handout-'));
+  for (const name of ['package', 'handout']) {
+    const { code } = transformFileSync(path.join(root, `core/test/support/${name}.ts`), {
+      jsc: { parser: { syntax: 'typescript' }, target: 'es2022' },
+    });
+    writeFileSync(path.join(made, `${name}.mjs`), code.replace('./package.js', './package.mjs'));
+  }
+  try {
+    return (await import(path.join(made, 'handout.mjs'))).handout;
+  } finally {
+    rmSync(made, { recursive: true });
+  }
+}
+
+/** A file of somebody else’s as it came in. */
+async function file(browser, address, shot) {
+  const page = await enter(browser, address, 'Ines');
+  await page
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles({
+      name: 'Handout 7b.docx',
+      mimeType: 'application/octet-stream',
+      buffer: Buffer.from(await handout()),
+    });
+  await page.getByRole('button', { name: 'That is who they are' }).click();
+  await page.getByText(/^Carried as it came/).click();
+  await page.waitForTimeout(500);
+  await shot(page, 'file');
 }
 
 async function main() {

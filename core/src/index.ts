@@ -64,7 +64,7 @@ export { ink } from './recording/ink.js';
 export { checkBatch, checkInParts, clockAllowance, offlineAllowance } from './rules/check-batch.js';
 export type { Intent, Sender } from './rules/check-batch.js';
 export { correct, outright } from './rules/correct.js';
-export { carried, rebase } from './rules/rebase.js';
+export { carriedOver, rebase } from './rules/rebase.js';
 
 // The commands of the editor.
 export * from './editing/insertions.js';
@@ -86,8 +86,8 @@ export * from './editing/words.js';
 // Threads.
 export { carriedWords } from './manuscript/appearance.js';
 export { anchors, withoutAnchors } from './threads/anchors.js';
-export { carriedFrom, setDown } from './threads/carried.js';
-export type { Carried } from './threads/carried.js';
+export { takenUp, setDown } from './threads/taken-up.js';
+export type { TakenUp } from './threads/taken-up.js';
 export { foundAgain, mappedRange } from './threads/place.js';
 export { answersOwed, names, openQueries } from './threads/queries.js';
 export {

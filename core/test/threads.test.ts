@@ -4,7 +4,7 @@ import { Transform } from 'prosemirror-transform';
 import {
   anchors,
   answersOwed,
-  carriedFrom,
+  takenUp,
   checkBatch,
   decide,
   everything,
@@ -159,7 +159,7 @@ test('an edit beside or inside the words takes no thread away', () => {
 
 test('a thread goes with its words when they are cut and set down elsewhere', () => {
   const doc = commented(documentOf('Turn the weed over.', 'With a stick.'), [[10, 4]]);
-  const carried = carriedFrom(doc, 6, 14)!;
+  const carried = takenUp(doc, 6, 14)!;
   const size = doc.content.size;
   const tr = new Transform(doc).delete(6, 14).insert(size - 8 - 1, schema.text('the weed'));
   setDown(tr, carried, size - 9, size - 1);
@@ -169,7 +169,7 @@ test('a thread goes with its words when they are cut and set down elsewhere', ()
   const other = new Transform(doc).delete(6, 14).insert(1, schema.text('the wood'));
   setDown(other, carried, 1, 9);
   expect(anchors(other.doc).has('t0')).toBe(false);
-  expect(carriedFrom(doc, 1, 5)).toBeNull();
+  expect(takenUp(doc, 1, 5)).toBeNull();
 });
 
 test('a place follows its words; where they go and come back, it is before them', () => {

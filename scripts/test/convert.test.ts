@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { Transform } from 'prosemirror-transform';
 import { schema, writeDocx } from '@tea-pencil/core';
+import { handout } from '../../core/test/support/handout';
 
 const root = path.resolve(__dirname, '../..');
 const folder = mkdtempSync(path.join(tmpdir(), 'convert-'));
@@ -51,4 +52,41 @@ test('what cannot be done is said in a sentence', () => {
   expect(convert().stderr).toMatch(/^Usage/);
   writeFileSync(at('bad.docx'), 'nothing');
   expect(convert(at('bad.docx'), at('x.txt')).stderr).toMatch(/bad\.docx is not what its name says/);
+});
+
+test('many files at once go into a folder; what one cannot be is said, and the others are there', () => {
+  writeFileSync(at('second.docx'), readFileSync(at('in.docx')));
+  const told = convert(
+    at('in.docx'),
+    at('bad.docx'),
+    at('second.docx'),
+    '--to',
+    at('out'),
+    '--as',
+    'txt',
+    '--accept',
+    'all',
+  );
+  expect(told.status).toBe(2);
+  expect(told.stderr).toMatch(/bad\.docx is not what its name says[^]*1 of 3 files were not converted/);
+  for (const name of ['in', 'second'])
+    expect(readFileSync(at(`out/${name}.txt`), 'utf8')).toBe('At high water the slipway is dry.\n');
+  expect(convert(at('in.docx'), '--to', folder).stderr).toMatch(/written over itself/);
+});
+
+test('what is not held is told to programs as JSON', () => {
+  writeFileSync(at('handout.docx'), handout);
+  const { status, stdout } = convert(at('handout.docx'), at('handout.txt'), '--accept', 'all', '--losses');
+  expect(status).toBe(0);
+  const { file, losses } = JSON.parse(stdout) as { file: string; losses: { what: string; howMany: number }[] };
+  expect(file).toBe(at('handout.docx'));
+  expect(losses).toEqual(
+    expect.arrayContaining([
+      { what: 'formula', where: 'text', howMany: 1 },
+      { what: 'threads of comments', where: 'text', howMany: 1 },
+    ]),
+  );
+  // From the same kind to the same kind nothing is left behind.
+  const same = convert(at('handout.docx'), at('same.docx'), '--losses');
+  expect(JSON.parse(same.stdout)).toEqual({ file: at('handout.docx'), losses: [] });
 });

@@ -34,6 +34,8 @@ interface Options {
 
 /** How many signs `<` a part may have, about two an element: a long book with 100,000 changes has half of that. */
 const mostSigns = 2_500_000;
+/** How many things may stand in one element, where they are not handed on one by one: more than in the longest paragraph. */
+const mostChildren = 150_000;
 /** How deep elements may stand in one another: no honest document comes near it. */
 const deepest = 400;
 
@@ -133,7 +135,8 @@ export function parseXml(source: string, { prefixes = {}, within, each }: Option
     const parent = open[open.length - 1];
     if (!parent) root = element;
     else if (each && parent.name === within) each(element, parent);
-    else parent.children.push(element);
+    else if (parent.children.push(element) > mostChildren)
+      throw new UnreadableFile('has a paragraph or table with more in it than any has');
   });
   parser.on('text', say);
   parser.on('cdata', say);

@@ -67,7 +67,7 @@ class Extent {
  * @param onto the text that the others' steps lead to
  * @returns the steps on top of it; those whose place has gone are left out
  */
-export function* carried(own: readonly Step[], others: readonly Step[], onto: Node): Generator<undefined, Step[]> {
+export function* carriedOver(own: readonly Step[], others: readonly Step[], onto: Node): Generator<undefined, Step[]> {
   const over = new Mapping() as Mirroring;
   // Maps that move nothing are left out: with thousands of marks they would be gone through again and again.
   const add = (map: StepMap): number | null => {
@@ -105,7 +105,7 @@ export function* carried(own: readonly Step[], others: readonly Step[], onto: No
 }
 
 /**
- * A batch carried over what others did meanwhile (see `carried`).
+ * A batch carried over what others did meanwhile (see `carriedOver`).
  * @param own the batch, on the text it was made on
  * @param others steps made on that same text
  * @returns the batch on the text that the others' steps lead to
@@ -114,6 +114,6 @@ export function rebase(own: Transform, others: readonly Step[]): Transform {
   const theirs = new OnBlocks(own.before);
   for (const step of others) theirs.step(step);
   const again = new OnBlocks(theirs.now);
-  for (const step of atOnce(carried(own.steps, others, again.doc))) again.step(step);
+  for (const step of atOnce(carriedOver(own.steps, others, again.doc))) again.step(step);
   return again.addTo(new Transform(again.doc));
 }

@@ -1,6 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import { Mapping, Step, Transform } from 'prosemirror-transform';
-import { carried, changeIds, OnBlocks, schema, type ChangeId } from '@tea-pencil/core';
+import { carriedOver, changeIds, OnBlocks, schema, type ChangeId } from '@tea-pencil/core';
 import { packed } from './packing.js';
 
 /** What is known of a change: who made it and when. */
@@ -88,7 +88,7 @@ export class OpenText {
     }
     // Its sender carries it over too, and sends it again when that is done.
     if (own.length * since.length > mostCarried) return null;
-    for (const [i, run] of since.entries()) own = yield* carried(own, run.steps, since[i + 1]?.before ?? this.doc);
+    for (const [i, run] of since.entries()) own = yield* carriedOver(own, run.steps, since[i + 1]?.before ?? this.doc);
     const here = new OnBlocks(this.doc);
     for (const step of own) {
       here.step(step);

@@ -1,5 +1,5 @@
 import type { EditorState, Transaction } from 'prosemirror-state';
-import { carriedFrom, setDown, type Carried } from '@tea-pencil/core';
+import { takenUp, setDown, type TakenUp } from '@tea-pencil/core';
 
 /**
  * Threads go with words that are cut and set down elsewhere, or dragged there, in pencil and in ink.
@@ -12,16 +12,16 @@ export function carry(
   before: EditorState,
   plain: Transaction,
   own: Transaction,
-  carried: Carried | null,
-): Carried | null {
+  carried: TakenUp | null,
+): TakenUp | null {
   const event = plain.getMeta('uiEvent') as 'cut' | 'paste' | 'drop' | undefined;
   const { from, to } = before.selection;
-  if (event === 'cut') return carriedFrom(before.doc, from, to);
+  if (event === 'cut') return takenUp(before.doc, from, to);
   if (event === 'paste' && carried) {
     setDown(own, carried, own.mapping.map(from, -1), own.selection.from);
     return null;
   }
-  const dragged = event === 'drop' && carriedFrom(before.doc, from, to);
+  const dragged = event === 'drop' && takenUp(before.doc, from, to);
   if (dragged) setDown(own, dragged, own.selection.from, own.selection.to);
   return carried;
 }

@@ -6,7 +6,7 @@ import {
   limitWords,
   overLimit,
   sweep,
-  type Carried,
+  type TakenUp,
   type Hit,
   type Verdict,
 } from '@tea-pencil/core';
@@ -41,7 +41,7 @@ export class LiveText extends SyncedText<Snapshot> {
   /** What one has decided in this window. */
   readonly mine = new MyDecisions();
   /** The threads on it. */
-  #taken: Carried | null = null;
+  #taken: TakenUp | null = null;
 
   constructor(
     manuscript: string,

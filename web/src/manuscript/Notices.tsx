@@ -52,13 +52,7 @@ export function JustIn({ losses, carried }: { losses: Loss[]; carried: Loss[] })
               'thing',
             )}
           </summary>
-          <Box component="ul" sx={{ m: 0, pl: 2.5 }}>
-            {carried.map(({ what, where, howMany }) => (
-              <li key={`${what} ${where}`}>
-                {what} ({where}), {times(howMany)}
-              </li>
-            ))}
-          </Box>
+          <Box sx={{ maxWidth: '90ch' }}>{counted(carried)}.</Box>
         </Box>
       )}
     </Alert>

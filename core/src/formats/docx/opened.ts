@@ -40,6 +40,8 @@ export class Opened {
   constructor(readonly parts: Parts) {
     // Names of parts are the same whatever their case (clause 6.2.2.3).
     this.#byName = new Map([...parts.keys()].map((name) => [name.toLowerCase().replace(/^\//, ''), name]));
+    // What is not read now will be when the file is written again.
+    for (const name of parts.keys()) if (name === '[Content_Types].xml' || name.endsWith('.rels')) this.parsed(name);
     const main =
       this.related('', 'officeDocument') ?? (this.has('word/document.xml') ? 'word/document.xml' : undefined);
     if (main === undefined) throw new UnreadableFile('is not a DOCX file: it has no main text');

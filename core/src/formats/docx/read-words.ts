@@ -1,4 +1,4 @@
-import type { Mark, Node } from 'prosemirror-model';
+import { Mark, type Node } from 'prosemirror-model';
 import { differences, sameValue, type Properties } from '../../manuscript/properties.js';
 import { schema } from '../../manuscript/schema.js';
 import type { Signature } from '../../manuscript/signature.js';
@@ -222,8 +222,8 @@ export class Words {
       if (this.field(rPr, element, marks, into)) continue;
       if (name === 'w:t' || name === 'w:delText') {
         const text = asText(textOf(element).replace(/\r?\n/g, ' '));
-        if (text) into.push(schema.text(text, marks()));
-      } else if (Object.hasOwn(characters, name)) into.push(schema.text(characters[name]!, marks()));
+        if (text) say(text, marks(), into);
+      } else if (Object.hasOwn(characters, name)) say(characters[name]!, marks(), into);
       else if (name === 'w:cr' || (name === 'w:br' && !['page', 'column'].includes(attribute(element, 'w:type') ?? '')))
         into.push(schema.nodes.line_break.create(null, null, marks()));
       else if (name === 'w:commentReference') this.elsewhere.referred(attribute(element, 'w:id') ?? '');
@@ -333,6 +333,13 @@ export class Words {
     const pick = (side: 'was' | 'now') => Object.fromEntries(former.map((d) => [d.name, d[side]]));
     return pushEntry(marks, 'formatting', this.#lastFormatting, pick('was'), pick('now'));
   }
+}
+
+/** Puts words behind what is said already; runs that look alike are one. */
+function say(text: string, marks: readonly Mark[], into: Node[]): void {
+  const last = into.at(-1);
+  if (last?.isText && Mark.sameSet(last.marks, marks)) into[into.length - 1] = schema.text(last.text! + text, marks);
+  else into.push(schema.text(text, marks));
 }
 
 const ofWords = new Set(['formatting']);

@@ -3,7 +3,7 @@ import type { Transform } from 'prosemirror-transform';
 import { schema } from '../manuscript/schema.js';
 
 /** Words taken up with the threads that are about them: anchors go with what is cut and set down elsewhere. */
-export interface Carried {
+export interface TakenUp {
   /** One entry a letter or inline atom: what it is, and the threads on it. */
   letters: { text: string; threads: string[] }[];
 }
@@ -25,13 +25,13 @@ function lettersIn(doc: Node, from: number, to: number): { text: string; threads
 }
 
 /** What a range would carry away with it; null where no thread is about any of it. */
-export function carriedFrom(doc: Node, from: number, to: number): Carried | null {
+export function takenUp(doc: Node, from: number, to: number): TakenUp | null {
   const letters = lettersIn(doc, from, to).map(({ text, threads }) => ({ text, threads }));
   return letters.some(({ threads }) => threads.length) ? { letters } : null;
 }
 
 /** Fastens the threads that came with some words to the same words where they were set down; to others it does nothing. */
-export function setDown(tr: Transform, { letters }: Carried, from: number, to: number): void {
+export function setDown(tr: Transform, { letters }: TakenUp, from: number, to: number): void {
   const here = lettersIn(tr.doc, from, to);
   if (here.length !== letters.length || here.some(({ text }, i) => text !== letters[i]!.text)) return;
   here.forEach(({ pos }, i) => {
