@@ -128,7 +128,12 @@ test('the caret goes from cell to cell, and behind the last into a new row', () 
   const next = run(grid, 'a', nextCell(1));
   expect(next.after.selection.$from.parent.textContent).toBe('b');
   expect(run(grid, 'b', nextCell(-1)).after.selection.$from.parent.textContent).toBe('a');
-  expect(cells(run(grid, 'd', nextCell(1)).doc)).toHaveLength(3);
+  const further = run(grid, 'd', nextCell(1));
+  expect(cells(further.doc)).toHaveLength(3);
+  // One goes on in the new row; before the first cell the key is left to the page.
+  const { $from } = further.after.selection;
+  expect([$from.index(1), $from.index(2), $from.parent.textContent]).toEqual([2, 0, '']);
+  expect(run(grid, 'a', nextCell(-1)).did).toBe(false);
 });
 
 test('outside a table the commands of tables do nothing', () => {

@@ -274,6 +274,14 @@ export const toggleHeaderRow: Command = inTable((tr, tablePos) => {
 /** Whether the selection is in a table. */
 export const isInTable = (state: EditorState): boolean => inTableOf(state) !== null;
 
+/** The caret in the first cell of a table’s last row. */
+function inLastRow(tr: Transaction, tablePos: number): Transaction {
+  const table = tr.doc.nodeAt(tablePos);
+  if (!table?.lastChild || table.type !== schema.nodes.table) return tr;
+  const row = tablePos + table.nodeSize - 1 - table.lastChild.nodeSize;
+  return tr.setSelection(TextSelection.near(tr.doc.resolve(row + 2))).scrollIntoView();
+}
+
 /** Puts the caret into the next (1) or the previous (-1) cell; behind the last one a row is added. */
 export const nextCell =
   (direction: 1 | -1): Command =>
@@ -288,7 +296,9 @@ export const nextCell =
       );
     const here = starts.filter((pos) => pos < state.selection.from).length - 1;
     const pos = starts[here + direction];
-    if (pos === undefined) return direction === 1 ? addRow('below')(state, dispatch) : true;
+    // Behind the last cell another row begins; before the first there is nothing, and the key may leave the sheet.
+    if (pos === undefined)
+      return direction === 1 && addRow('below')(state, dispatch && ((tr) => dispatch(inLastRow(tr, place.tablePos))));
     dispatch?.(state.tr.setSelection(TextSelection.near(state.doc.resolve(pos + 1))).scrollIntoView());
     return true;
   };

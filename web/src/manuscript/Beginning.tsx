@@ -11,7 +11,7 @@ import { quietNotice } from './Notices';
  * @param laid whether the text is there
  */
 export function Beginning({ hand, laid }: { hand: Hand; laid: boolean }) {
-  const { info, me, may, text } = useOpened();
+  const { info, me, may, text, sheet, toText } = useOpened();
   const alone = info.begunHere && info.people.every(({ id, role }) => role === null || id === me.id);
   const [stage, setStage] = useState<'not yet' | 'alone' | 'closed' | 'shared' | 'over'>('not yet');
   useEffect(() => {
@@ -26,6 +26,23 @@ export function Beginning({ hand, laid }: { hand: Hand; laid: boolean }) {
       setStage('shared');
     }
   }, [stage, laid, alone, may.ink, text]);
+  // What is new is there to be written: the keyboard is in it as soon as it is drawn.
+  const isEmpty = stage === 'alone' && !text.snapshot().state!.doc.textContent;
+  useEffect(() => {
+    if (!isEmpty || document.activeElement !== document.body) return;
+    const enter = () => {
+      if (!sheet.get().view) return;
+      leave();
+      toText();
+    };
+    const leave = sheet.subscribe(enter);
+    enter();
+    return leave;
+  }, [isEmpty, sheet, toText]);
+  const choose = (done: () => void) => {
+    done();
+    toText();
+  };
   if (hand === 'pencil' || (stage !== 'alone' && stage !== 'shared')) return null;
   return (
     <Alert
@@ -35,10 +52,14 @@ export function Beginning({ hand, laid }: { hand: Hand; laid: boolean }) {
       sx={{ ...quietNotice, flexWrap: 'wrap', '& .MuiButton-root': { whiteSpace: 'nowrap' } }}
       action={
         <>
-          <Button color="inherit" size="small" onClick={() => setStage(stage === 'alone' ? 'closed' : 'over')}>
+          <Button
+            color="inherit"
+            size="small"
+            onClick={() => choose(() => setStage(stage === 'alone' ? 'closed' : 'over'))}
+          >
             Stay in ink
           </Button>
-          <Button color="inherit" size="small" variant="outlined" onClick={() => text.take('pencil')}>
+          <Button color="inherit" size="small" variant="outlined" onClick={() => choose(() => text.take('pencil'))}>
             Write in pencil
           </Button>
         </>
