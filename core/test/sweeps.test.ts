@@ -7,6 +7,7 @@ import {
   fairReading,
   linesOf,
   listChanges,
+  placesOf,
   plainText,
   record,
   sameManuscript,
@@ -141,4 +142,20 @@ test('law 2 for sweeps: the fair reading is the replacement made plainly, the be
     ),
     { numRuns: 400 },
   );
+});
+
+test('words in a text box of a file are found and never replaced', () => {
+  const box = schema.nodes.carried_thing.create({ carried: 'box', what: 'text box', says: 'Bring boots.' });
+  const line = schema.nodes.paragraph.create(null, [schema.text('No boots '), box, schema.text(' here.')]);
+  const doc = schema.nodes.doc.create(null, line);
+  const hits = search(linesOf(doc), query('boots'), 'shoes');
+  expect(hits.map(({ text, fixed }) => [text, fixed])).toEqual([
+    ['boots', undefined],
+    ['Bring boots.', true],
+  ]);
+  expect(placesOf(doc, hits)[1]).toEqual([{ from: 10, to: 11 }]);
+  const state = EditorState.create({ doc });
+  const swept = state.apply(sweep(state, hits, stamps()(0))).doc;
+  expect(plainText(fairReading(swept))).toBe('No shoes  here.');
+  expect(fairReading(swept).firstChild!.child(1).eq(box)).toBe(true);
 });

@@ -8,6 +8,8 @@ import type { ParagraphStyle } from '../manuscript/values.js';
 export interface Line {
   text: string;
   style: ParagraphStyle;
+  /** What is carried among its words and says something, and at which sign of the text. */
+  things?: { at: number; says: string }[];
 }
 
 /** A stretch of a line and where it stands in the document. */
@@ -22,16 +24,19 @@ const isDeleted = (node: Node) => node.marks.some((mark) => mark.type.name === '
 /** What stands for what is no letter. */
 const signFor = (node: Node) => (node.type.name === 'line_break' ? '\n' : '\ufffc');
 
-function read(paragraph: Node, start: number): { text: string; segments: Segment[] } {
+function read(paragraph: Node, start: number): { text: string; segments: Segment[]; things: Line['things'] } {
   const segments: Segment[] = [];
+  const things: NonNullable<Line['things']> = [];
   let text = '';
   paragraph.forEach((node, offset) => {
     if (isDeleted(node)) return;
     const words = node.text ?? signFor(node);
+    if (node.attrs.says && node.attrs.part === 'whole')
+      things.push({ at: text.length, says: node.attrs.says as string });
     segments.push({ offset: text.length, pos: start + offset, length: words.length });
     text += words;
   });
-  return { text, segments };
+  return { text, segments, things: things.length ? things : undefined };
 }
 
 /** The paragraphs of a document in order, those in tables and footnotes too, with the position where each begins. */
@@ -45,10 +50,10 @@ function paragraphsOf(doc: Node): { node: Node; pos: number }[] {
 
 /** The lines of a document, one a paragraph. */
 export const linesOf = (doc: Node): Line[] =>
-  paragraphsOf(doc).map(({ node, pos }) => ({
-    text: read(node, pos + 1).text,
-    style: node.attrs.style as ParagraphStyle,
-  }));
+  paragraphsOf(doc).map(({ node, pos }) => {
+    const { text, things } = read(node, pos + 1);
+    return { text, style: node.attrs.style as ParagraphStyle, ...(things && { things }) };
+  });
 
 /** A stretch of a line: its number and offsets into its text. */
 export interface Stretch {

@@ -17,6 +17,8 @@ export interface Hit extends Stretch {
   text: string;
   /** What would stand there instead. */
   replacement: string;
+  /** Whether it stands in something carried from a file, such as a text box: it is found, and not replaced. */
+  fixed?: true;
 }
 
 /** The query cannot be understood; the message says why, for the person who wrote it. */
@@ -64,7 +66,7 @@ export function search(lines: readonly Line[], query: Query, replacement = ''): 
   if (!query.text) return [];
   const expression = expressionOf(query);
   const hits: Hit[] = [];
-  lines.forEach(({ text, style }, line) => {
+  lines.forEach(({ text, style, things = [] }, line) => {
     if (query.style && style !== query.style) return;
     let borders: Set<number> | null = null;
     for (const match of text.matchAll(expression)) {
@@ -82,6 +84,10 @@ export function search(lines: readonly Line[], query: Query, replacement = ''): 
         text: match[0],
         replacement: query.pattern ? substituted(match, replacement) : replacement,
       });
+    }
+    for (const { at, says } of things) {
+      const [found] = says.matchAll(expression);
+      if (found?.[0]) hits.push({ line, from: at, to: at + 1, text: says, replacement: says, fixed: true });
     }
   });
   return hits;

@@ -23,7 +23,7 @@ function replaced(state: EditorState, ranges: readonly { from: number; to: numbe
  * @param stamp for pencil: each hit becomes a change of its own, `sweep.1` and on, with one date; null for ink
  */
 export function sweep(state: EditorState, hits: readonly Hit[], stamp: Stamp | null): Transaction {
-  const wanted = hits.filter(({ text, replacement }) => text !== replacement);
+  const wanted = hits.filter(({ text, replacement, fixed }) => !fixed && text !== replacement);
   const places = placesOf(state.doc, wanted);
   const out = state.tr;
   const id = stamp?.newChange() ?? '';

@@ -33,7 +33,7 @@ export function SweepPanel({ view }: { view: EditorView }) {
   const { hits, problem, searching } = found;
   const places = useMemo(() => (found.doc ? placesOf(found.doc, hits) : []), [found.doc, hits]);
   const lines = useMemo(() => (found.doc ? linesOf(found.doc) : []), [found.doc]);
-  const chosen = hits.filter((_, i) => !left.has(i));
+  const chosen = hits.filter(({ fixed }, i) => !fixed && !left.has(i));
   const here = Math.min(current, hits.length - 1);
   const upToDate = found.doc === doc && !searching;
 
@@ -267,7 +267,7 @@ function Hits({ hits, lines, replacing, left, current, onGo, onToggle }: HitsPro
     <Box ref={list} role="list" aria-label="Places found" sx={{ height: 118, overflowY: 'auto' }}>
       <Box sx={{ height: rows.getTotalSize(), position: 'relative' }}>
         {rows.getVirtualItems().map(({ index, start }) => {
-          const { line, from, to, text, replacement } = hits[index]!;
+          const { line, from, to, text, replacement, fixed } = hits[index]!;
           const words = lines[line] ?? '';
           return (
             <Box
@@ -290,7 +290,7 @@ function Hits({ hits, lines, replacing, left, current, onGo, onToggle }: HitsPro
                 checked={!left.has(index)}
                 onChange={() => onToggle(index)}
                 slotProps={{ input: { 'aria-label': `Replace ${text} in paragraph ${line + 1}` } }}
-                sx={{ p: 0.25, visibility: replacing ? 'visible' : 'hidden' }}
+                sx={{ p: 0.25, visibility: replacing && !fixed ? 'visible' : 'hidden' }}
               />
               <Box
                 component="button"
@@ -321,7 +321,7 @@ function Hits({ hits, lines, replacing, left, current, onGo, onToggle }: HitsPro
                       <b>{replacement}</b>
                     </>
                   ) : (
-                    <b>{text}</b>
+                    <b title={fixed && 'In something of the file: found, and not replaced'}>{text}</b>
                   )}
                 </Box>
                 <Box component="span" sx={{ flex: 1, overflow: 'hidden', whiteSpace: 'pre' }}>
