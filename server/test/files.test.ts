@@ -2,7 +2,7 @@ import { unzipSync, zipSync } from 'fflate';
 import { Node } from 'prosemirror-model';
 import { listChanges, plainText, readDocx, schema } from '@tea-pencil/core';
 import { handout } from '../../core/test/support/handout';
-import { partOf } from '../../core/test/support/package';
+import { docxOf, p, partOf, r } from '../../core/test/support/package';
 import { Editor } from './support/editor';
 import { demoPerson, sharedServer, type Visitor } from './support/server';
 
@@ -108,4 +108,21 @@ test('a picture that is none stays a thing of its file, and goes out as it came'
   });
   expect(found).toEqual([['carried_thing', 'a sand hopper']]);
   expect(unzipSync((await take(body.id, 'marked.docx')).bytes)).toEqual(unzipSync(lying));
+});
+
+test('whoever waits for a file to be read is told how far that is', async () => {
+  const long = docxOf(p(r('At low water the slipway is dry. ').repeat(8)).repeat(9000));
+  let done = false;
+  const coming = bringIn('Long.docx', long).finally(() => (done = true));
+  const seen: number[] = [];
+  while (!done) {
+    const { body } = await ines.ask<{ part: number | null }>('GET', '/api/manuscripts/import/waiting');
+    if (body.part !== null) seen.push(body.part);
+    await new Promise((go) => setTimeout(go, 20));
+  }
+  expect((await coming).status).toBe(201);
+  expect(seen.length).toBeGreaterThan(0);
+  expect(seen).toEqual([...seen].sort((a, b) => a - b));
+  expect(seen[0]).toBeGreaterThan(0);
+  expect(seen.at(-1)).toBeLessThanOrEqual(1);
 });

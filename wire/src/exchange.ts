@@ -7,7 +7,10 @@ export interface BroughtIn {
   carried: Loss[];
 }
 
-/** How many files are read or written before one's own; null where none of one's own waits. */
+/** How it stands with a file that one is bringing in. */
 export interface Waiting {
+  /** How many files are read or written before it; null where none of one's own waits. */
   ahead: number | null;
+  /** How much of it has been read, from 0 to 1; null where that is not known. */
+  part: number | null;
 }

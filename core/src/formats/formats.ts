@@ -17,8 +17,11 @@ export interface Format {
   type: string;
   /** What it holds besides words: pending changes, threads, and what a manuscript does not know. */
   holds: { changes: boolean; threads: boolean; carried: boolean };
-  /** @throws UnreadableFile with the reason */
-  read(bytes: Uint8Array): Promise<Reading>;
+  /**
+   * @param tell hears how much has been read, from 0 to 1, where that is known
+   * @throws UnreadableFile with the reason
+   */
+  read(bytes: Uint8Array, tell?: (part: number) => void): Promise<Reading>;
   write(manuscript: Manuscript, how?: WriteOptions): Promise<Uint8Array>;
 }
 

@@ -59,7 +59,7 @@ export class ExchangeController {
   /** Where in the queue one's file is, for one who waits. */
   @Get('import/waiting')
   waiting(@Me() me: string): Waiting {
-    return { ahead: this.exchange.ahead(me) };
+    return { ahead: this.exchange.ahead(me), part: this.exchange.part(me) };
   }
 
   @Get(':id/copies/:copy')

@@ -61,13 +61,28 @@ export class ExchangeService {
     return { id, losses, carried };
   }
 
-  async #read(file: FileToRead, of: string, stop: AbortSignal): Promise<ReadFile> {
+  /** How far the file is that each person brings in, told from the thread that reads it. */
+  readonly #progress = new Map<string, Int32Array>();
+
+  async #read(given: Omit<FileToRead, 'progress'>, of: string, stop: AbortSignal): Promise<ReadFile> {
+    const progress = new Int32Array(new SharedArrayBuffer(4));
+    const file: FileToRead = { ...given, progress };
+    this.#progress.set(of, progress);
     try {
       return await this.workers.run<ReadFile>('readFile', () => Promise.resolve(file), { of, stop });
     } catch (problem) {
       if (problem instanceof NotTakenOn && !stop.aborted) sayBusy(problem);
       return { reason: problem instanceof GivenUp ? reasons[problem.because] : reasons['too large'] };
+    } finally {
+      if (this.#progress.get(of) === progress) this.#progress.delete(of);
     }
+  }
+
+  /** How much of the file that this person brings in has been read, from 0 to 1; null where that is not known yet. */
+  part(me: string): number | null {
+    const progress = this.#progress.get(me);
+    const thousandths = progress ? Atomics.load(progress, 0) : 0;
+    return thousandths ? thousandths / 1000 : null;
   }
 
   /** How many files of others are read or written before the one this person has waiting. */

@@ -25,6 +25,8 @@ import { keptOrigin, type KeptOrigin } from '../database/kept-origin.js';
 export interface FileToRead {
   bytes: Uint8Array;
   format: FormatName;
+  /** Where it is told how much has been read, in thousandths; shared with whoever asks. */
+  progress: Int32Array;
 }
 
 /** What came of it: why it cannot be read, or the text ready to be kept, with the people and threads it brings. */
@@ -41,9 +43,11 @@ export type ReadFile =
       carried: Loss[];
     };
 
-export async function readFile({ bytes, format }: FileToRead): Promise<ReadFile> {
+export async function readFile({ bytes, format, progress }: FileToRead): Promise<ReadFile> {
   try {
-    const { manuscript, losses, carried } = await formats[format].read(bytes);
+    const { manuscript, losses, carried } = await formats[format].read(bytes, (part) =>
+      Atomics.store(progress, 0, Math.round(part * 1000)),
+    );
     const over = changeIds(manuscript.doc).size > limits.changes ? 'changes' : overLimit(null, manuscript.doc);
     if (over) throw new TooMuch(over);
     // Nobody a file names is ever taken for someone with an account.

@@ -54,10 +54,11 @@ export function Progress({ name, part, stop }: Coming) {
     queryKey: keys.waiting,
     queryFn: () => request<Waiting>('GET', '/manuscripts/import/waiting'),
     enabled: part === 1,
-    refetchInterval: 2000,
+    refetchInterval: 800,
     gcTime: 0,
   });
   const ahead = waiting.data?.ahead ?? 0;
+  const read = part === 1 ? (waiting.data?.part ?? null) : null;
   return (
     <Box sx={{ mb: 3, p: 2, bgcolor: 'background.paper', border: '1px solid', borderColor: 'divider' }} role="status">
       <Box sx={{ display: 'flex', alignItems: 'center', mb: 1 }}>
@@ -66,13 +67,17 @@ export function Progress({ name, part, stop }: Coming) {
             ? `Sending “${name}” …`
             : ahead
               ? `“${name}” waits: ${counted(ahead, 'file')} ${plural(ahead, 'is', 'are')} read before it …`
-              : `Reading “${name}”: its text, changes and comments …`}
+              : `Reading “${name}”: its text, changes and comments${read === null ? '' : `, ${Math.floor(read * 100)} %`} …`}
         </Box>
         <Button size="small" onClick={() => stop.abort()}>
           Stop
         </Button>
       </Box>
-      <LinearProgress variant={part < 1 ? 'determinate' : 'indeterminate'} value={part * 100} aria-label="Progress" />
+      <LinearProgress
+        variant={part < 1 || read !== null ? 'determinate' : 'indeterminate'}
+        value={(read ?? part) * 100}
+        aria-label="Progress"
+      />
     </Box>
   );
 }

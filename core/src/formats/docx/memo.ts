@@ -59,15 +59,20 @@ export function memoOf(
   const keyOf = (thread: { id: string }, nth: number) => `${nth} ${thread.id}`;
   const sourceOf = new Map(threads.sources.map((one, i) => [keyOf(one.thread, one.nth), i]));
   // Each comment is that of the file, so that the text refers to it by the number it has there.
-  const again = written(manuscript, target, (comments) => {
-    const same = comments.map(({ thread, nth }) => sourceOf.get(keyOf(thread, nth)) ?? null);
-    const { sources, ranged } = threads;
-    return {
-      same,
-      numbers: same.map((i) => (i === null ? -1 : Number(sources[i]!.id))),
-      ranged: same.map((i) => i === null || ranged.has(sources[i]!.id)),
-    };
-  });
+  const again = written(
+    manuscript,
+    target,
+    (comments) => {
+      const same = comments.map(({ thread, nth }) => sourceOf.get(keyOf(thread, nth)) ?? null);
+      const { sources, ranged } = threads;
+      return {
+        same,
+        numbers: same.map((i) => (i === null ? -1 : Number(sources[i]!.id))),
+        ranged: same.map((i) => i === null || ranged.has(sources[i]!.id)),
+      };
+    },
+    true,
+  );
   const prints = new Map(again.numbered.same.map((i, k) => [i, again.comments[k]!.print]));
   memo.comments = threads.sources.map(({ id, start, end, paragraph }, i) => ({
     id,

@@ -37,7 +37,7 @@ export interface WhatWasRead {
 /** Which paragraph each comment is referred to in, for those that stand on no words. */
 type Referred = Map<string, number>;
 
-function readMain(file: Opened): WhatWasRead & { referred: Referred } {
+function readMain(file: Opened, tell: (part: number) => void): WhatWasRead & { referred: Referred } {
   const source = file.text(file.main)!;
   const named = new Set([...source.matchAll(/\btp:change="([\w.-]{1,50})"/g)].map(([, id]) => id!));
   const context = new Context(file, readDefinitions(file), named);
@@ -77,6 +77,7 @@ function readMain(file: Opened): WhatWasRead & { referred: Referred } {
     within: 'w:body',
     each: (element, parent) => {
       [body, last] = [parent, element];
+      tell(element.end / source.length);
       (blocks ??= begin(parent)).block(element);
     },
   });
@@ -124,12 +125,13 @@ function countParts({ file, carried }: Context): void {
 
 /**
  * Reads a DOCX file.
+ * @param tell hears how much of the text has been read, from 0 to 1
  * @returns the manuscript, with ids of its own where the file names none; what is kept beside it, and what could not be
  * @throws UnreadableFile when the bytes are no such file, with the reason
  */
-export async function readDocx(bytes: Uint8Array): Promise<Reading> {
+export async function readDocx(bytes: Uint8Array, tell: (part: number) => void = () => undefined): Promise<Reading> {
   const file = openDocx(bytes);
-  const read = readMain(file);
+  const read = readMain(file, tell);
   const { context, blocks, threads, referred } = read;
   countParts(context);
   const given = schema.nodes.doc.create(null, Fragment.fromArray(blocks.map(({ node }) => node)));

@@ -47,26 +47,29 @@ export class BlocksWriter {
     private lead = '',
   ) {}
 
-  /** The blocks of a container, each as XML. */
-  container(content: Node, start: number): string[] {
-    const xml: string[] = [];
+  /**
+   * The blocks of a container, each as XML.
+   * @param each what is made of the XML of a block as soon as it is written
+   */
+  container<T = string>(content: Node, start: number, each: (xml: string, block: Node) => T): T[] {
+    const all: T[] = [];
     let run: { node: Node; pos: number }[] = [];
     const close = () => {
-      xml.push(...this.#paragraphs(run));
+      this.#paragraphs(run, (xml, block) => all.push(each(xml, block)));
       run = [];
     };
     content.forEach((node, offset) => {
       if (node.isTextblock) return void run.push({ node, pos: start + offset });
       close();
       this.#inList = null;
-      xml.push(tableXml(this, node, start + offset));
+      all.push(each(tableXml(this, node, start + offset), node));
     });
     close();
-    return xml;
+    return all;
   }
 
   /** Paragraphs between two tables, or all of a container. */
-  #paragraphs(run: readonly { node: Node; pos: number }[]): string[] {
+  #paragraphs(run: readonly { node: Node; pos: number }[], done: (xml: string, block: Node) => void): void {
     const boundaries = run.map(({ node: { marks } }, k) =>
       k ? { inserted: first(marks, 'openingInserted'), deleted: first(marks, 'openingDeleted') } : none,
     );
@@ -76,7 +79,7 @@ export class BlocksWriter {
     });
     const endings = toEndings(openings, boundaries);
     const again = toOpenings(endings, boundaries);
-    return run.map(({ node, pos }, k) => {
+    run.forEach(({ node, pos }, k) => {
       const entries = entriesOf(node.marks, 'restyled').map(({ mark }) => mark);
       const told = endings[k]!.by ? entries : [];
       const seen = predicted(again[k]!, boundaries[k]!, told);
@@ -87,7 +90,7 @@ export class BlocksWriter {
       const override = isKept
         ? ''
         : this.words.target.told('tp:marks', node.marks) + this.words.target.own('tp:attrs', node.attrs);
-      return this.#paragraph(node, pos, endings[k]!, boundaries[k + 1] ?? none, told, override);
+      done(this.#paragraph(node, pos, endings[k]!, boundaries[k + 1] ?? none, told, override), node);
     });
   }
 

@@ -116,7 +116,7 @@ class TableWriter {
       (attrs.header === header ? '' : this.#target.own('tp:header', attrs.header ? '1' : '0')) +
       (attrs.colwidth ? this.#target.own('tp:colwidth', attrs.colwidth) : '');
     const tcPr = properties || own ? element('w:tcPr', own, properties) : '';
-    const paragraphs = this.blocks.container(cell, pos + 1);
+    const paragraphs = this.blocks.container(cell, pos + 1, (xml) => xml);
     // A cell ends with a paragraph (17.4.65).
     if (!/<w:p\b[^<]*\/>$|<\/w:p>$/.test(paragraphs.at(-1) ?? '')) paragraphs.push('<w:p/>');
     const content = paragraphs.map((xml, i) => this.blocks.inTable(xml, cell.maybeChild(i))).join('');

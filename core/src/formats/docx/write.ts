@@ -246,7 +246,8 @@ class Writing {
     this.#additions.put('commentsExtended', head + tag('w15:commentsEx', namespaces, xml));
   }
 
-  parts(): Map<string, string | Uint8Array> {
+  /** The parts of the file; null where all stay as they are. */
+  parts(): Map<string, string | Uint8Array> | null {
     const { file } = this.target;
     for (const kind of ['foot', 'end'] as const) {
       const there = elements(file.parsed(file.related(file.main, `${kind}notes`)));
@@ -263,6 +264,7 @@ class Writing {
     }
     this.#additions.numbering();
     this.#additions.finish();
+    if (body === null && !this.#additions.parts.size) return null;
     for (const [name, content] of this.#additions.parts) all.set(file.nameOf(name) ?? name, content);
     return all;
   }
@@ -307,6 +309,7 @@ export async function writeDocx(manuscript: Manuscript, { clean = false }: Write
   const scope = { bound: memo.frame.body.bound, depth: 0 };
   const target = new Target(file, definitions, memo.fragments, people, assets, names.assets, names, scope);
   const text = written(manuscript, target, (comments) => knownAgain(memo.comments, comments));
-  const parts = new Writing(target, memo, text).parts();
+  const parts = new Writing(target, memo, text).parts() ?? (clean ? file.parts : null);
+  if (!parts) return origin!.file;
   return pack(clean ? [...parts].map(([name, content]) => [name, cleaned(name, content)] as const) : parts);
 }

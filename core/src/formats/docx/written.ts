@@ -150,11 +150,15 @@ export function knownAgain(known: readonly KnownComment[], comments: readonly Wr
   };
 }
 
-/** @param number gives comments their numbers */
+/**
+ * @param number gives comments their numbers
+ * @param onlyPrints whether the XML itself is not wanted, and need not be held
+ */
 export function written(
   manuscript: Manuscript,
   target: Target,
   number: (comments: readonly WrittenComment[]) => Numbered,
+  onlyPrints = false,
 ): Written {
   const { main } = target.file;
   const folder = main.slice(0, main.lastIndexOf('/') + 1);
@@ -184,7 +188,7 @@ export function written(
   const writeNote = (node: Node, pos: number): number => {
     const kind = node.attrs.kind as 'foot' | 'end';
     const blocks = new BlocksWriter(noteWriters[kind], undefined, numberOf(kind));
-    const xml = `<w:${kind}note w:id="${ownNumber}">${blocks.container(node, pos + 1).join('')}</w:${kind}note>`;
+    const xml = `<w:${kind}note w:id="${ownNumber}">${blocks.container(node, pos + 1, (one) => one).join('')}</w:${kind}note>`;
     return notes[kind].push({ node, xml, print: printOf(xml, () => '') }) - 1;
   };
   const words = new WordsWriter(target, main, places, writeNote);
@@ -192,9 +196,11 @@ export function written(
     inner.push({ node, xml, print: printOf(xml, noteText) });
     return innerPlace(inner.length - 1);
   });
-  const blocks = writer
-    .container(doc, 0)
-    .map((xml, k) => ({ node: doc.child(k), xml, print: printOf(xml, noteText, innerText) }));
+  const blocks = writer.container(doc, 0, (xml, node) => ({
+    node,
+    xml: onlyPrints ? '' : xml,
+    print: printOf(xml, noteText, innerText),
+  }));
   return { blocks, inner, notes, comments, numbered, together: together(doc, places.moves, target) };
 }
 
