@@ -36,11 +36,11 @@ const rewritten = ({ origin, ...rest }: Manuscript): Promise<Uint8Array> =>
   });
 const unknown = <T extends { print: string }>(sources: readonly T[]) => sources.map((one) => ({ ...one, print: '' }));
 
-test('unedited, every part is the same byte for byte, and so is what others see', async () => {
+test('unedited, the file is the same byte for byte, and so is what others see', async () => {
   const { manuscript, losses } = await readDocx(handout);
   expect(losses).toEqual([]);
   const back = await writeDocx(manuscript);
-  expect(unzipSync(back)).toEqual(unzipSync(handout));
+  expect(back).toEqual(handout);
   for (const mode of modes) expect(seenBy(back, mode)).toEqual(seenBy(handout, mode));
 });
 

@@ -1,6 +1,7 @@
 import type { Manuscript, Reading } from '../manuscript/manuscript.js';
 import { readDocx } from './docx/read.js';
 import { writeDocx } from './docx/write.js';
+import type { WriteOptions } from './options.js';
 import { readText, writeText } from './text/text.js';
 
 /** All formats of files there are; whoever takes, gives or speaks of files takes it from here. */
@@ -23,11 +24,6 @@ export interface Format {
    */
   read(bytes: Uint8Array, tell?: (part: number) => void): Promise<Reading>;
   write(manuscript: Manuscript, how?: WriteOptions): Promise<Uint8Array>;
-}
-
-export interface WriteOptions {
-  /** A copy in which nothing is proposed any more, not even in what is carried. */
-  clean?: boolean;
 }
 
 export const formats: Readonly<Record<FormatName, Format>> = {

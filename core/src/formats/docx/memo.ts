@@ -1,7 +1,7 @@
 import type { Manuscript } from '../../manuscript/manuscript.js';
 import type { Origin, OriginMemo, Source } from '../../manuscript/origin.js';
 import type { ReadBlock } from './read-blocks.js';
-import type { WhatWasRead } from './read.js';
+import type { WhatWasRead } from './what-was-read.js';
 import { Target } from './target.js';
 import { written } from './written.js';
 

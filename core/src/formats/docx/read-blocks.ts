@@ -8,7 +8,6 @@ import { TooMuch } from '../unreadable.js';
 import { attribute, child, elements, textOf, type Element } from '../xml.js';
 import { changeName, dataIn, type Part } from './context.js';
 import { readParagraph } from './paragraphs.js';
-import { readTable } from './read-tables.js';
 import { isSo, type Words } from './read-words.js';
 
 /** Paragraphs and tables of one container: the main text, a cell, a note (ISO/IEC 29500-1, 17.2.2, 17.3.1, 17.4). */
@@ -48,8 +47,8 @@ export class Blocks {
   constructor(
     readonly part: Part,
     readonly words: Words,
-    /** Whether a table can stand there; where not, it is one thing among words. */
-    readonly tables: boolean,
+    /** Reads a table, where one can stand; where not, it is one thing among words. */
+    readonly readTable: ((blocks: Blocks, element: Element) => Node) | null,
     /** What is done for each paragraph in a table, with where it stood. */
     readonly inner: (node: Node, start: number, end: number) => void = () => undefined,
   ) {}
@@ -63,9 +62,9 @@ export class Blocks {
     const { name } = element;
     if (this.length > limits.paragraphs) throw new TooMuch('paragraphs');
     if (name === 'w:p') this.#paragraph(element);
-    else if (name === 'w:tbl' && this.tables) {
+    else if (name === 'w:tbl' && this.readTable) {
       this.#close();
-      this.#blocks.push({ node: readTable(this, element), start: element.start, end: element.end });
+      this.#blocks.push({ node: this.readTable(this, element), start: element.start, end: element.end });
     } else if (name === 'w:tbl' || name === 'w:altChunk') this.#thing(element);
     else if (name === 'w:sdt') this.inside(child(element, 'w:sdtContent') ?? element);
     else if (name === 'w:customXml' || name === 'w:ins' || name === 'w:del') this.inside(element);

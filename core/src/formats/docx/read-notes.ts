@@ -33,7 +33,7 @@ export class Notes {
   note(id: string, marks: readonly Mark[]): Node | null {
     const element = this.#elements.get(id);
     if (!element) return null;
-    const blocks = new Blocks(this.part, this.#words, false);
+    const blocks = new Blocks(this.part, this.#words, null);
     blocks.inside(bare(element, this.kind));
     const content = blocks.finish().map(({ node }) => node);
     const node = schema.nodes.footnote.create({ kind: this.kind }, Fragment.fromArray(content), marks);

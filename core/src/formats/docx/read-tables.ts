@@ -125,7 +125,7 @@ class TableReader {
       this.#ofColumn(column),
     );
     const leave = enter(context, pending);
-    const inside = new Blocks(this.#part, this.blocks.words, false);
+    const inside = new Blocks(this.#part, this.blocks.words, null);
     inside.inside(element);
     const content = inside.finish();
     leave();

@@ -1,7 +1,7 @@
 import { Fragment, type Node } from 'prosemirror-model';
 import { type Reading } from '../../manuscript/manuscript.js';
 import { mended } from '../../manuscript/mend.js';
-import type { Frame, Origin } from '../../manuscript/origin.js';
+import type { Origin } from '../../manuscript/origin.js';
 import { schema } from '../../manuscript/schema.js';
 import { toDate } from '../../manuscript/signature.js';
 import type { Place, Thread } from '../../manuscript/threads.js';
@@ -14,7 +14,9 @@ import { openDocx, type Opened } from './opened.js';
 import { Blocks, type ReadBlock } from './read-blocks.js';
 import { readComments, type FileThreads } from './read-comments.js';
 import { Notes } from './read-notes.js';
+import { readTable } from './read-tables.js';
 import { Words } from './read-words.js';
+import type { WhatWasRead } from './what-was-read.js';
 import { frameOf } from './start-tags.js';
 import { readDefinitions } from './styles.js';
 
@@ -22,17 +24,6 @@ import { readDefinitions } from './styles.js';
  * Reads DOCX (ISO/IEC 29500, WordprocessingML). What a manuscript does not know is kept beside it and counted; nothing is
  * dropped in silence.
  */
-
-/** What was read, and where in the file it stood. */
-export interface WhatWasRead {
-  context: Context;
-  blocks: ReadBlock[];
-  /** Paragraphs in tables. */
-  inner: ReadBlock[];
-  threads: FileThreads;
-  notes: Partial<Record<'foot' | 'end', Notes>>;
-  frame: Frame;
-}
 
 /** Which paragraph each comment is referred to in, for those that stand on no words. */
 type Referred = Map<string, number>;
@@ -71,7 +62,7 @@ function readMain(file: Opened, tell: (part: number) => void): WhatWasRead & { r
       if (part) notes[kind] = new Notes(part, kind, elsewhere);
     }
     const words = new Words(main, { ...elsewhere, note: (kind, id, marks) => notes[kind]?.note(id, marks) ?? null });
-    return new Blocks(main, words, true, (node, start, end) => inner.push({ node, start, end }));
+    return new Blocks(main, words, readTable, (node, start, end) => inner.push({ node, start, end }));
   };
   const root = main.parse({
     within: 'w:body',

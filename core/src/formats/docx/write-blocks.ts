@@ -12,7 +12,6 @@ import { styledOf } from './read-blocks.js';
 import { isSo } from './read-words.js';
 import { element } from './target.js';
 import { listNumber } from './unsettled.js';
-import { tableXml } from './write-tables.js';
 import { former, levelOf, type WordsWriter } from './write-words.js';
 
 /** Blocks of a container as paragraphs and tables, with what is proposed about their openings hung on endings. */
@@ -41,6 +40,8 @@ export class BlocksWriter {
 
   constructor(
     readonly words: WordsWriter,
+    /** Writes a table; in a cell or a note there is none. */
+    readonly table: (blocks: BlocksWriter, table: Node, pos: number) => string,
     /** Puts the paragraphs of tables down somewhere else, and says what stands in their place. */
     readonly inTable: (xml: string, node: Node | null) => string = (xml) => xml,
     /** What stands before the first words. */
@@ -62,7 +63,7 @@ export class BlocksWriter {
       if (node.isTextblock) return void run.push({ node, pos: start + offset });
       close();
       this.#inList = null;
-      all.push(each(tableXml(this, node, start + offset), node));
+      all.push(each(this.table(this, node, start + offset), node));
     });
     close();
     return all;

@@ -1,6 +1,6 @@
 import { type Manuscript } from '../../manuscript/manuscript.js';
 import type { Origin, OriginMemo, Source } from '../../manuscript/origin.js';
-import type { WriteOptions } from '../formats.js';
+import type { WriteOptions } from '../options.js';
 import { pack, xmlText } from '../package.js';
 import { attribute, elements, tag } from '../xml.js';
 import { Additions } from './additions.js';

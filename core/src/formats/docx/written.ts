@@ -10,6 +10,7 @@ import type { Target } from './target.js';
 import { innerPlace, ownNumber, printOf } from './unsettled.js';
 import { BlocksWriter } from './write-blocks.js';
 import { writtenComments, type WrittenComment } from './write-comments.js';
+import { tableXml } from './write-tables.js';
 import { WordsWriter, type MoveEnd, type Places } from './write-words.js';
 
 /** A manuscript as XML that is not settled yet, piece by piece, each with what it is compared by. */
@@ -187,12 +188,12 @@ export function written(
   ) as Record<'foot' | 'end', WordsWriter>;
   const writeNote = (node: Node, pos: number): number => {
     const kind = node.attrs.kind as 'foot' | 'end';
-    const blocks = new BlocksWriter(noteWriters[kind], undefined, numberOf(kind));
+    const blocks = new BlocksWriter(noteWriters[kind], tableXml, undefined, numberOf(kind));
     const xml = `<w:${kind}note w:id="${ownNumber}">${blocks.container(node, pos + 1, (one) => one).join('')}</w:${kind}note>`;
     return notes[kind].push({ node, xml, print: printOf(xml, () => '') }) - 1;
   };
   const words = new WordsWriter(target, main, places, writeNote);
-  const writer = new BlocksWriter(words, (xml, node) => {
+  const writer = new BlocksWriter(words, tableXml, (xml, node) => {
     inner.push({ node, xml, print: printOf(xml, noteText) });
     return innerPlace(inner.length - 1);
   });
