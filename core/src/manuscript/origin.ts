@@ -32,6 +32,8 @@ export interface OriginMemo {
   /** Of which make the reader was; what another one found out is found out again. */
   make: number;
   frame: Frame;
+  /** The greatest number by which something in the text is known. */
+  most: number;
   fragments: Record<string, Fragment>;
   /** Of the main text: its blocks in their order, and paragraphs in tables. */
   blocks: Source[];

@@ -12,6 +12,16 @@ export const make = 1;
 
 const ofRanges = /<\w*:?(commentRange(Start|End)|move(From|To)Range(Start|End))\b/;
 
+/** The greatest number by which something in the text is known. */
+function mostOf(source: string): number {
+  let most = 0;
+  for (const numbered = /\bid="(\d{1,8})"/g; ;) {
+    const found = numbered.exec(source);
+    if (!found) return most;
+    most = Math.max(most, Number(found[1]));
+  }
+}
+
 /** Blocks with how they are written; those beside the end of a range that stands between them are never left alone. */
 function sourcesOf(blocks: readonly ReadBlock[], prints: readonly string[], source: string): Source[] {
   const sources = blocks.map(({ start, end }, k): Source => ({ print: prints[k]!, start, end }));
@@ -40,6 +50,7 @@ export function memoOf(
   const memo: OriginMemo = {
     make,
     frame: read.frame,
+    most: mostOf(read.source),
     fragments: fragments.all,
     blocks: [],
     inner: [],
@@ -86,7 +97,7 @@ export function memoOf(
   memo.blocks = sourcesOf(
     blocks,
     again.blocks.map(({ print }) => print),
-    file.text(file.main)!,
+    read.source,
   );
   const innerPrint = new Map(again.inner.map(({ node, print }) => [node, print]));
   memo.inner = inner.map(({ node, start, end }) => ({ start, end, print: innerPrint.get(node) ?? '' }));

@@ -75,6 +75,7 @@ function readMain(file: Opened, tell: (part: number) => void): WhatWasRead & { r
   body ??= child(root, 'w:body');
   if (!body) throw new UnreadableFile('is not a DOCX file: its main text has no body');
   return {
+    source,
     context,
     blocks: (blocks ?? begin(body)).finish(),
     inner,

@@ -6,6 +6,8 @@ import type { Notes } from './read-notes.js';
 
 /** What was read, and where in the file it stood. */
 export interface WhatWasRead {
+  /** The part with the main text. */
+  source: string;
   context: Context;
   blocks: ReadBlock[];
   /** Paragraphs in tables. */

@@ -26,6 +26,7 @@ import { knownAgain, written, type Written } from './written.js';
 const nothing = (file: Opened): OriginMemo => ({
   make,
   frame: emptyFrame(file.text(file.main)!),
+  most: 0,
   fragments: {},
   blocks: [],
   inner: [],
@@ -143,7 +144,7 @@ class Writing {
     }
     const source = this.#source;
     const { root, body, tail: end } = this.memo.frame;
-    for (const [, id] of source.matchAll(/\bid="(\d{1,8})"/g)) this.#any = Math.max(this.#any, Number(id) + 1);
+    this.#any = this.memo.most + 1;
     // Notes of what stays keep their numbers, whatever comes before it.
     const kept = stay.map((i) => (i === null ? null : this.#kept(sources[i]!)));
     const places = placesOf(stay, sources.length);
