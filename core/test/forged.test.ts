@@ -35,6 +35,7 @@ const now = '2026-11-10T10:00:00Z';
 const names = [
   ...['style', 'list', 'align', 'indent', 'header', 'colspan', 'rowspan', 'colwidth', 'asset', 'alt', 'kind', 'width'],
   ...['link', 'colour', 'size', 'script', 'bold', 'italic', 'constructor', 'toString', '__proto__', 'value', 'thread'],
+  ...['carried', 'carriedLook', 'what', 'part', 'says'],
 ];
 const values = [
   ...[
@@ -56,6 +57,7 @@ const values = [
     'x',
     '\u0000',
   ],
+  ...['formula', 'begin', 'whole', '<w:p/>', 'x'.repeat(3000)],
   ...['javascript:alert(1)', 'https://harrow.example', '\ud83d', [1, 2], { kind: 'bullet', level: 1 }, {}],
 ];
 const someProperties = fc
@@ -77,7 +79,20 @@ type SomeMark = typeof someMark extends fc.Arbitrary<infer T> ? T : never;
 
 const words = fc.constantFrom('word', 'x\u0000y', '\ud83d', '\udc00z', 'tab\tand\nline', '\u0007', 'é', '\ufffe');
 const someForgery = fc.record({
-  what: fc.constantFrom('mark', 'mark', 'unmark', 'block mark', 'attribute', 'insert', 'footnotes', 'table', 'delete'),
+  what: fc.constantFrom(
+    ...([
+      'mark',
+      'mark',
+      'unmark',
+      'block mark',
+      'attribute',
+      'insert',
+      'footnotes',
+      'table',
+      'thing',
+      'delete',
+    ] as const),
+  ),
   mark: someMark,
   words,
   from: fc.nat(60),
@@ -116,6 +131,19 @@ function stepOf(doc: Node, { what, mark, words: said, from, length, depth, name,
       return new AttrStep(start, name, value);
     case 'insert':
       return put(schema.text(said, [markOf(mark)]));
+    case 'thing':
+      return put(
+        schema.nodes.carried_thing.create(
+          {
+            carried: value,
+            what: name === 'what' ? value : 'formula',
+            part: name === 'part' ? value : 'begin',
+            says: said,
+          },
+          null,
+          [markOf({ ...mark, type: 'insertion' })],
+        ),
+      );
     case 'footnotes':
       return put(nested(depth, said).mark([markOf({ ...mark, type: 'insertion' })]));
     case 'table':
