@@ -5,19 +5,9 @@ import path from 'node:path';
 import { unzipSync } from 'fflate';
 import { readDocx, schema, writeDocx } from '@tea-pencil/core';
 import { authors, book } from './book.mjs';
-import { percentile } from './live/writers.mjs';
+import { timed } from './live/timed.mjs';
 
 /** A book as a file: read and written by us, and read by pandoc (Debian) in the same run. */
-
-const timed = async (work, rounds) => {
-  const times = [];
-  for (let i = 0; i < rounds; i++) {
-    const began = performance.now();
-    await work();
-    times.push(performance.now() - began);
-  }
-  return percentile(times, 0.5);
-};
 
 /** Whether a file can be read in a process whose heap may grow to so many megabytes. */
 function fits(file, megabytes) {

@@ -7,19 +7,9 @@ import { decide, isSound, listChanges, mended, record, schema, writeDocx } from 
 import { build, root } from '../scripts/build.mjs';
 import { book } from './book.mjs';
 import { house } from './live/house.mjs';
-import { percentile } from './live/writers.mjs';
+import { timed } from './live/timed.mjs';
 
 /** What single acts cost on a whole book, each against one walk through all of its text in the same run. */
-
-const timed = async (work, rounds = 9) => {
-  const times = [];
-  for (let i = 0; i < rounds; i++) {
-    const began = performance.now();
-    await work();
-    times.push(performance.now() - began);
-  }
-  return percentile(times, 0.5);
-};
 
 /** The measure of all: every node of the text looked at once, and its letters counted. */
 const walk = (doc) => {

@@ -229,3 +229,20 @@ test('a dropped capital is one word with what follows it, and dropped again when
   );
   expect(plainText((await readChanges(back)).manuscript.doc)).toBe('The tide comes.');
 });
+
+test('where a prefix of ours stands for something else, the file is read, and nothing is written into it', async () => {
+  const { unzipSync, zipSync, strToU8, strFromU8 } = await import('fflate');
+  const parts = unzipSync(docxOf(p(r('a ') + ins(1, r('b')))));
+  const main = strFromU8(parts['word/document.xml']!);
+  parts['word/document.xml'] = strToU8(
+    main
+      .replaceAll('w:', 'ww:')
+      .replace('xmlns:w=', 'xmlns:w="urn:other" xmlns:ww=')
+      .replace('mc:Ignorable="ww14 ww15"', ''),
+  );
+  const { manuscript, losses } = await readDocx(zipSync(parts));
+  expect(manuscript.origin).toBeUndefined();
+  expect(losses).toEqual([expect.objectContaining({ where: 'parts' })]);
+  const again = await readChanges(await writeDocx(manuscript));
+  expect(again.told).toEqual([['insertion', '', 'b']]);
+});

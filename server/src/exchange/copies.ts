@@ -14,6 +14,8 @@ export interface Copy {
   type: string;
   read: (doc: Node) => Node;
   write: (manuscript: Manuscript, about: Titled) => Promise<Uint8Array>;
+  /** Whether it is written into the file the manuscript came from. */
+  intoOrigin?: boolean;
   /** Whether threads go with it. */
   threads: boolean;
   /** Reads it again. */
@@ -31,6 +33,7 @@ function annotations(manuscript: Manuscript, { id, title }: Titled): Promise<Uin
 
 export const copies = {
   'marked.docx': {
+    intoOrigin: true,
     ending: ' (marked).docx',
     type: docx.type,
     read: asItIs,
@@ -38,6 +41,7 @@ export const copies = {
     threads: true,
   },
   'fair.docx': {
+    intoOrigin: true,
     ending: ' (fair copy).docx',
     type: docx.type,
     read: fairReading,
@@ -46,6 +50,7 @@ export const copies = {
     prove: proveFair,
   },
   'commented.docx': {
+    intoOrigin: true,
     ending: ' (fair copy with comments).docx',
     type: docx.type,
     read: fairReading,

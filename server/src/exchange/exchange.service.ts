@@ -12,7 +12,7 @@ import type { BroughtIn } from '@tea-pencil/wire';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
 import { NotTakenOn, type Busy } from '../work/queue.js';
 import { GivenUp, Workers } from '../work/workers.js';
-import type { CopyName } from './copies.js';
+import { copies, type Copy, type CopyName } from './copies.js';
 import type { FileToRead, ReadFile } from './read-task.js';
 import type { CopyToWrite, WrittenCopy } from './write-task.js';
 
@@ -91,7 +91,8 @@ export class ExchangeService {
   /** A copy of a manuscript, for a person to take away. */
   async takeAway(id: string, me: string, kind: CopyName, title: string): Promise<Uint8Array> {
     const task = async (): Promise<CopyToWrite> => {
-      const whole = await this.manuscripts.whole(id, me);
+      const { intoOrigin = false }: Copy = copies[kind];
+      const whole = await this.manuscripts.whole(id, me, intoOrigin);
       if (!whole) throw new NotFoundException('There is no text to take away.');
       return { kind, about: { id, title }, whole };
     };

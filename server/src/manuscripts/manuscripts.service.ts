@@ -135,17 +135,20 @@ export class ManuscriptsService {
     return id;
   }
 
-  /** The manuscript as it stands, as data, for a person to take away. */
-  async whole(id: string, me: string): Promise<WholeManuscript | null> {
+  /**
+   * The manuscript as it stands, as data, for a person to take away.
+   * @param withOrigin whether the file it came from and its pictures are wanted
+   */
+  async whole(id: string, me: string, withOrigin: boolean): Promise<WholeManuscript | null> {
     const text = await this.authority.text(id);
     if (!text) return null;
     const people = await this.people.ofManuscript(id);
-    const origin = await this.database.getRepository(OriginRow).findOneBy({ manuscriptId: id });
+    const origin = withOrigin ? await this.database.getRepository(OriginRow).findOneBy({ manuscriptId: id }) : null;
     return {
       json: jsonOf(text.doc),
       people,
       threads: await this.threads.list(id, me),
-      assets: await this.#pictures(id, text.doc),
+      assets: withOrigin ? await this.#pictures(id, text.doc) : [],
       origin,
     };
   }

@@ -78,7 +78,7 @@ export class Blocks {
   /** Something that is a block there and a thing among words here, in a paragraph of its own. */
   #thing(element: Element): void {
     const styled = { fair: plainParagraph, before: plainParagraph, by: null };
-    const inline = [this.words.whole(element, [], element)];
+    const inline = [this.words.whole(element, [])];
     this.#run.push({
       paragraph: { inline, styled, ending: none, element: null },
       start: element.start,

@@ -133,8 +133,7 @@ export class Words {
       else if (Object.hasOwn(wrappers, name)) this.around(element, element, wrappers[name]!, around, into);
       else if (name === 'w:bookmarkStart' || name === 'w:permStart') this.begin(element, around, into);
       else if (name === 'w:bookmarkEnd' || name === 'w:permEnd') this.end(element, around, into);
-      else if (!this.range(element) && !noise.has(name))
-        into.push(this.whole(element, this.marks(undefined, around), element));
+      else if (!this.range(element) && !noise.has(name)) into.push(this.whole(element, this.marks(undefined, around)));
     }
   }
 
@@ -158,7 +157,7 @@ export class Words {
   ): void {
     const { source, base } = this.part;
     if (!inner?.children.some((one) => typeof one !== 'string'))
-      return void into.push(this.whole(element, this.marks(undefined, around), element));
+      return void into.push(this.whole(element, this.marks(undefined, around)));
     const closing = source.lastIndexOf('</', inner.end - 1);
     const name = /^<[^\s/>]+/.exec(source.slice(element.start, element.start + 200))![0];
     const scoped = element.scope === base() ? '' : declarations(element.scope, base().bound);
@@ -197,10 +196,10 @@ export class Words {
   }
 
   /** Something that is no text and stands among words as one. */
-  whole(element: Element, marks: readonly Mark[], about: Element): Node {
+  whole(element: Element, marks: readonly Mark[]): Node {
     const picture = readPicture(this.part, element, marks);
     if (picture) return picture;
-    const { what, says } = kindOf(about);
+    const { what, says } = kindOf(element);
     if (hasChangesInside(element))
       this.#context.carried.add('change inside something carried, to be decided elsewhere');
     return this.thing({ xml: this.part.slice(element) }, what, says, marks);
@@ -230,7 +229,7 @@ export class Words {
       else if (name === 'w:footnoteReference' || name === 'w:endnoteReference') {
         const note = this.note(element, rPr, marks());
         if (note) into.push(note);
-      } else into.push(this.whole(element, marks(), element));
+      } else into.push(this.whole(element, marks()));
     }
   }
 

@@ -17,7 +17,7 @@ import { Notes } from './read-notes.js';
 import { readTable } from './read-tables.js';
 import { Words } from './read-words.js';
 import type { WhatWasRead } from './what-was-read.js';
-import { frameOf } from './start-tags.js';
+import { fits, frameOf } from './start-tags.js';
 import { readDefinitions } from './styles.js';
 
 /**
@@ -140,6 +140,11 @@ export async function readDocx(bytes: Uint8Array, tell: (part: number) => void =
     people: context.people.names,
     changes: Object.fromEntries([...context.named].map((id) => [id, id])),
   };
+  // Where its prefixes stand for something else than ours, nothing of ours can be written into it.
+  if (!fits(read.frame.root) || !fits(read.frame.body)) {
+    context.losses.add('file whose names are unusual: what is carried does not go out again', 'parts');
+    return { manuscript, losses: [...context.losses.list(), ...mends], carried: [] };
+  }
   const memo = memoOf(manuscript, read, doc === given, { assets, ...names });
   const origin: Origin = { format: 'docx', file: bytes, assets, ...names, memo };
   return {

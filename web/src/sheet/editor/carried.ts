@@ -15,26 +15,21 @@ export function noteCopied({ state }: EditorView, manuscript: string): false {
   return false;
 }
 
-/**
- * Sets down a passage of another manuscript without what only that one carries, and says what stayed there.
- * @returns whether there was something of that kind
- */
-export function pasteWithoutCarried(
-  view: EditorView,
+/** A passage without what only another manuscript carries; what stayed there is said. */
+export function withoutOthers(
+  { state }: EditorView,
   slice: Slice,
   manuscript: string,
   say: (sentence: string) => void,
-): boolean {
+): Slice {
   const names = carriedNames(slice.content);
-  if (!names.size) return false;
-  const here = new Set([...carriedNames(view.state.doc.content), ...(copied.get(manuscript) ?? [])]);
-  if ([...names].every((name) => here.has(name))) return false;
+  if (!names.size) return slice;
+  const here = new Set([...carriedNames(state.doc.content), ...(copied.get(manuscript) ?? [])]);
+  if ([...names].every((name) => here.has(name))) return slice;
   const { content, left } = withoutCarried(slice.content, (name) => here.has(name));
-  const passage = new Slice(content, slice.openStart, slice.openEnd);
-  view.dispatch(view.state.tr.replaceSelection(passage).scrollIntoView().setMeta('uiEvent', 'paste'));
   if (left.length)
     say(
       `${counted(left.length, 'thing')} of another file ${plural(left.length, 'was', 'were')} left there: ${[...new Set(left)].join(', ')}.`,
     );
-  return true;
+  return new Slice(content, slice.openStart, slice.openEnd);
 }

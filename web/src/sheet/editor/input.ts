@@ -14,7 +14,7 @@ import { closeHistory } from 'prosemirror-history';
 import type { LiveText } from '../../live/live-text';
 import { cleaned, heedSelection, legible } from '../../kit/editing';
 import { footnoteAround } from './footnote-view';
-import { noteCopied, pasteWithoutCarried } from './carried';
+import { noteCopied, withoutOthers } from './carried';
 import { linkedByPaste, offerDivided, sayLeftOut, withItsFirst, withWholeTables } from './pasting';
 import { picturesIn, type Pictures } from './pictures';
 
@@ -150,10 +150,14 @@ export const inputProps = (text: LiveText, pictures: Pictures, writing: Writing)
       return true;
     }
     sayLeftOut(event.clipboardData, pictures);
-    if (pasteWithoutCarried(view, slice, text.manuscript, pictures.say)) return true;
-    const wanted = strangers(slice, view.state.doc);
+    const passage = withoutOthers(view, slice, text.manuscript, pictures.say);
+    const wanted = strangers(passage, view.state.doc);
     if (wanted.size) {
-      void pasteWithPictures(view, slice, wanted, pictures);
+      void pasteWithPictures(view, passage, wanted, pictures);
+      return true;
+    }
+    if (passage !== slice) {
+      view.dispatch(view.state.tr.replaceSelection(passage).scrollIntoView().setMeta('uiEvent', 'paste'));
       return true;
     }
     if (linkedByPaste(view, event.clipboardData)) return true;

@@ -1,29 +1,42 @@
 import { anchors, counted, fairReading, type Thread } from '@tea-pencil/core';
 import { Box, Button, Divider, Menu, MenuItem, Tooltip } from '@mui/material';
-import { memo } from 'react';
+import type { Node } from 'prosemirror-model';
+import { memo, useMemo } from 'react';
 import { fetchFile } from '../../api/client';
 import { useThreads } from '../../api/queries';
 import { usePop } from '../../kit/focus';
 import { changesOf } from '../../reviewing/changes-of';
 import { useOpened } from '../../opened/opened';
 
+/** How many threads lose their words when all is accepted. */
+function goingAstray(doc: Node, threads: readonly Thread[]): number {
+  const now = anchors(doc);
+  const fastened = threads.filter(({ id }) => now.has(id));
+  if (!fastened.length || !changesOf(doc).length) return 0;
+  const then = anchors(fairReading(doc));
+  return fastened.filter(({ id }) => !then.has(id)).length;
+}
+
 /** What stands in the text and beside it, before a file is made of it. */
 function useHolding() {
   const { info, text } = useOpened();
-  const threads: readonly Thread[] = useThreads(info.id).data ?? [];
+  const { data } = useThreads(info.id);
   const doc = text.snapshot().state?.doc;
-  const others = threads.filter(({ toSelf }) => !toSelf);
-  return {
-    pending: doc ? changesOf(doc).length : 0,
-    threads: others.length,
-    open: others.filter(({ resolved }) => !resolved).length,
-    /** Threads whose words go when all is accepted. */
-    astray: doc ? others.filter(({ id }) => anchors(doc).has(id) && !anchors(fairReading(doc)).has(id)).length : 0,
-    notes: threads.length - others.length,
-    inside: info.carried
-      .filter(({ what }) => /^changes? inside|^pending changes in/.test(what))
-      .reduce((n, one) => n + one.howMany, 0),
-  };
+  return useMemo(() => {
+    const threads: readonly Thread[] = data ?? [];
+    const others = threads.filter(({ toSelf }) => !toSelf);
+    return {
+      pending: doc ? changesOf(doc).length : 0,
+      threads: others.length,
+      open: others.filter(({ resolved }) => !resolved).length,
+      /** Threads whose words go when all is accepted. */
+      astray: doc ? goingAstray(doc, others) : 0,
+      notes: threads.length - others.length,
+      inside: info.carried
+        .filter(({ what }) => what.startsWith('change inside'))
+        .reduce((n, one) => n + one.howMany, 0),
+    };
+  }, [doc, data, info.carried]);
 }
 type Holding = ReturnType<typeof useHolding>;
 
