@@ -65,3 +65,12 @@ export function pushEntry(
   const order = 1 + Math.max(0, entriesOf(marks, type).at(-1)?.order ?? 0);
   return schema.marks[type].create({ ...signature, order, was, now }).addToSet(marks);
 }
+
+/** The value of each property if all entries about it are rejected. */
+export function former(properties: Properties, marks: readonly Mark[], type: string): Properties {
+  const before = { ...properties };
+  const entries = entriesOf(marks, type);
+  for (const name of new Set(entries.flatMap((entry) => Object.keys(entry.now))))
+    before[name] = about(entries, name)[0]!.was[name];
+  return before;
+}

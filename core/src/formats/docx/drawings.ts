@@ -2,9 +2,10 @@ import { schema } from '../../manuscript/schema.js';
 import type { Mark, Node } from 'prosemirror-model';
 import { asText, propertyRules, type CarriedKind } from '../../manuscript/values.js';
 import { attribute, child, elements, find, textOf, type Element } from '../xml.js';
-import { dataIn, type Part } from './context.js';
+import { dataIn } from '../kept/context.js';
+import type { Part } from './context.js';
 import { emuInPixel } from './names.js';
-import { assetOf } from './pictures.js';
+import { assetOf } from '../kept/pictures.js';
 
 /** Pictures (ISO/IEC 29500-1, 20.4, 20.2; 29500-4, 14 for VML) and what else stands among words and is no text. */
 

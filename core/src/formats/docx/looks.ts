@@ -1,6 +1,7 @@
 import { attribute, child, elements, tag, type Element } from '../xml.js';
 import { isLanguage, wordColours } from '../../manuscript/values.js';
 import { sameValue, type Properties } from '../../manuscript/properties.js';
+import type { Piece } from '../kept/telling.js';
 import type { Definitions } from './definitions.js';
 import { runOrder, toggles } from './names.js';
 
@@ -119,12 +120,6 @@ const givenBy = (name: string, value: unknown, ofParagraph: Properties): boolean
 function readOwn(element: Element, definitions: Definitions, ofParagraph: Properties): [string, unknown] | undefined {
   const one = readOne(element, definitions);
   return one && givenBy(...one, ofParagraph) && !isOwn(element) ? [one[0], null] : one;
-}
-
-/** A piece of what a file says besides. */
-export interface Piece {
-  element: Element;
-  xml: string;
 }
 
 /** What words look like, and the XML that says more than a manuscript knows. */

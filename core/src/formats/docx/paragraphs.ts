@@ -1,7 +1,8 @@
 import { attribute, child, elements, tag, type Element } from '../xml.js';
 import { plainParagraph, type ParagraphProperties } from '../../manuscript/schema.js';
 import type { Definitions } from './definitions.js';
-import { isOn, type Piece } from './looks.js';
+import type { Piece } from '../kept/telling.js';
+import { isOn } from './looks.js';
 import { alignmentNames, alignments, indentStep, paragraphOrder, styleNames } from './names.js';
 
 /** Properties of paragraphs (ISO/IEC 29500-1, 17.3.1), both ways. */

@@ -5,10 +5,12 @@ import { plainParagraph, schema, type ParagraphProperties } from '../../manuscri
 import { pushEntry } from '../../row/entries.js';
 import { toEndings, toOpenings, type Boundary, type Styled } from '../endings.js';
 import { TooMuch } from '../unreadable.js';
+import { dataIn } from '../kept/context.js';
+import { isSo } from '../kept/said.js';
 import { attribute, child, elements, textOf, type Element } from '../xml.js';
-import { changeName, dataIn, type Part } from './context.js';
+import { changeName, type Part } from './context.js';
 import { readParagraph } from './paragraphs.js';
-import { isSo, type Words } from './read-words.js';
+import type { Words } from './read-words.js';
 
 /** Paragraphs and tables of one container: the main text, a cell, a note (ISO/IEC 29500-1, 17.2.2, 17.3.1, 17.4). */
 

@@ -2,7 +2,7 @@ import { attribute, child, elements, textOf, type Element } from '../xml.js';
 import type { Comment, Thread } from '../../manuscript/threads.js';
 import { asText, isChangeId, isPersonId, isSafeAddress } from '../../manuscript/values.js';
 import type { Remark, RemarkLine, RemarkMark, RemarkPiece } from '../../manuscript/threads.js';
-import { readCommentFacts, readThreadFacts } from './comment-facts.js';
+import { readCommentFacts, readThreadFacts } from '../kept/comment-facts.js';
 import type { Part } from './context.js';
 import { readParagraphProperties } from './paragraphs.js';
 

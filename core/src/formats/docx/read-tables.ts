@@ -4,10 +4,11 @@ import { signatureOf, type Signature } from '../../manuscript/signature.js';
 import { propertyRules } from '../../manuscript/values.js';
 import { pushEntry } from '../../row/entries.js';
 import { attribute, child, elements, type Element } from '../xml.js';
-import { changeName, dataIn, type Context, type Part } from './context.js';
+import { dataIn } from '../kept/context.js';
+import { isSo } from '../kept/said.js';
+import { changeName, type Context, type Part } from './context.js';
 import { isOn } from './looks.js';
 import { Blocks } from './read-blocks.js';
-import { isSo } from './read-words.js';
 
 /** Tables (ISO/IEC 29500-1, 17.4) as grids, with what is pending about rows and cells (17.13.5). */
 

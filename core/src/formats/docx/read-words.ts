@@ -1,11 +1,13 @@
-import { Mark, type Node } from 'prosemirror-model';
-import { differences, sameValue, type Properties } from '../../manuscript/properties.js';
+import type { Mark, Node } from 'prosemirror-model';
+import { differences, type Properties } from '../../manuscript/properties.js';
 import { schema } from '../../manuscript/schema.js';
 import type { Signature } from '../../manuscript/signature.js';
 import { asText, isSafeAddress, type CarriedKind } from '../../manuscript/values.js';
 import { pushEntry } from '../../row/entries.js';
 import { attribute, child, declarations, elements, textOf, type Element } from '../xml.js';
-import { changeName, marksOf, type Context, type Part } from './context.js';
+import { marksOf } from '../kept/context.js';
+import { isSo, say } from '../kept/said.js';
+import { changeName, type Context, type Part } from './context.js';
 import { hasChangesInside, kindOf, readPicture } from './drawings.js';
 import type { Look } from './looks.js';
 
@@ -317,7 +319,7 @@ export class Words {
     }
     const told = this.#context.marks(changed, 'tp:entries', ofWords);
     // What a picture is stands in the run itself, where none can say otherwise.
-    const besides = child(run, 'w:drawing') ? ofPictures : noNames;
+    const besides = child(run, 'w:drawing') ? ofPictures : undefined;
     if (told?.every((mark) => isSo(mark, now, told, besides)))
       return told.reduce((all, mark) => mark.addToSet(all), marks);
     const look = this.part.look(child(changed, 'w:rPr'), this.#style);
@@ -334,29 +336,5 @@ export class Words {
   }
 }
 
-/** Puts words behind what is said already; runs that look alike are one. */
-function say(text: string, marks: readonly Mark[], into: Node[]): void {
-  const last = into.at(-1);
-  if (last?.isText && Mark.sameSet(last.marks, marks)) into[into.length - 1] = schema.text(last.text! + text, marks);
-  else into.push(schema.text(text, marks));
-}
-
 const ofWords = new Set(['formatting']);
 const ofPictures: ReadonlySet<string> = new Set(['asset', 'alt', 'width', 'height', 'carried']);
-const noNames: ReadonlySet<string> = new Set();
-
-/** Whether what the topmost of a stack of entries says of each property is what the words have. */
-export function isSo(
-  mark: Mark,
-  now: Properties,
-  stack: readonly Mark[],
-  besides: ReadonlySet<string> = noNames,
-): boolean {
-  const order = mark.attrs.order as number;
-  return Object.entries(mark.attrs.now as Properties).every(
-    ([name, value]) =>
-      besides.has(name) ||
-      stack.some((one) => (one.attrs.order as number) > order && name in (one.attrs.now as Properties)) ||
-      sameValue(now[name] ?? null, value ?? null),
-  );
-}

@@ -3,16 +3,16 @@ import type { Mark } from 'prosemirror-model';
 import { differences, sameValue } from '../../manuscript/properties.js';
 import { schema, type ParagraphProperties } from '../../manuscript/schema.js';
 import { signatureOf } from '../../manuscript/signature.js';
-import { entriesOf, pushEntry } from '../../row/entries.js';
+import { entriesOf, former, pushEntry } from '../../row/entries.js';
 import { toEndings, toOpenings, type Boundary, type Styled } from '../endings.js';
 import { attribute, tag } from '../xml.js';
-import type { Piece } from './looks.js';
+import type { Piece } from '../kept/telling.js';
 import { styleId, writeParagraph } from './paragraphs.js';
 import { styledOf } from './read-blocks.js';
-import { isSo } from './read-words.js';
-import { element } from './target.js';
-import { listNumber } from './unsettled.js';
-import { former, levelOf, type WordsWriter } from './write-words.js';
+import { isSo } from '../kept/said.js';
+import { element } from '../kept/telling.js';
+import { listNumber } from '../kept/unsettled.js';
+import { levelOf, type WordsWriter } from './write-words.js';
 
 /** Blocks of a container as paragraphs and tables, with what is proposed about their openings hung on endings. */
 

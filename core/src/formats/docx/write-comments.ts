@@ -3,9 +3,10 @@ import { noDate } from '../../manuscript/signature.js';
 import { type Comment, type Thread } from '../../manuscript/threads.js';
 import type { RemarkLine, RemarkPiece } from '../../manuscript/threads.js';
 import { escapeXml, tag } from '../xml.js';
-import { commentFacts, threadFacts } from './comment-facts.js';
-import { attributes, element, type Target } from './target.js';
-import { aside, listNumber, printOf } from './unsettled.js';
+import { commentFacts, threadFacts } from '../kept/comment-facts.js';
+import { attributes, element } from '../kept/telling.js';
+import type { Target } from './target.js';
+import { aside, listNumber, printOf } from '../kept/unsettled.js';
 
 /** Comments (ISO/IEC 29500-1, 17.13.4) as elements of their part. */
 

@@ -2,7 +2,7 @@ import type { Node } from 'prosemirror-model';
 import { attribute, escapeXml, find, tag } from '../xml.js';
 import { emuInPixel } from './names.js';
 import type { Target } from './target.js';
-import { anyNumber } from './unsettled.js';
+import { anyNumber } from '../kept/unsettled.js';
 
 /** Pictures (ISO/IEC 29500-1, 20.4.2.8): as their file has them with another size or description, or new ones. */
 

@@ -1,12 +1,11 @@
 import type { Mark, Node } from 'prosemirror-model';
 import { signatureOf } from '../../manuscript/signature.js';
-import { entriesOf } from '../../row/entries.js';
+import { entriesOf, former } from '../../row/entries.js';
 import { tag } from '../xml.js';
 import { twipsInPixel } from './names.js';
-import { element } from './target.js';
-import { aside } from './unsettled.js';
+import { element } from '../kept/telling.js';
+import { aside } from '../kept/unsettled.js';
 import type { BlocksWriter } from './write-blocks.js';
-import { former } from './write-words.js';
 
 /** Tables (ISO/IEC 29500-1, 17.4): rows, cells and their spans, with what is pending about them. */
 

@@ -2,11 +2,12 @@ import type { Mark, Node } from 'prosemirror-model';
 import { inlineProperties, type Properties } from '../../manuscript/properties.js';
 import { signatureOf, type ChangeId } from '../../manuscript/signature.js';
 import type { ThreadId } from '../../manuscript/threads.js';
-import { about, entriesOf } from '../../row/entries.js';
+import { entriesOf, former } from '../../row/entries.js';
 import { escapeXml, tag } from '../xml.js';
 import { writeLook } from './looks.js';
-import { element, type Target } from './target.js';
-import { aside, noteNumber } from './unsettled.js';
+import { element } from '../kept/telling.js';
+import type { Target } from './target.js';
+import { aside, elsewhere } from '../kept/unsettled.js';
 import { pictureXml } from './write-pictures.js';
 
 /** The words of paragraphs as runs, in what is pending about them and what stands around them. */
@@ -36,15 +37,6 @@ export interface MoveEnd {
   mark: Mark;
   /** The number of its range, of which beginning and end say the same. */
   range: number;
-}
-
-/** The value of each property if all entries about it are rejected. */
-export function former(properties: Properties, marks: readonly Mark[], type: string): Properties {
-  const before = { ...properties };
-  const entries = entriesOf(marks, type);
-  for (const name of new Set(entries.flatMap((entry) => Object.keys(entry.now))))
-    before[name] = about(entries, name)[0]!.was[name];
-  return before;
 }
 
 const noThreads: readonly ThreadId[] = [];
@@ -192,7 +184,7 @@ export class WordsWriter {
     if (node.type.name === 'line_break') return '<w:br/>';
     if (node.type.name === 'image') return pictureXml(this.target, this.part, node);
     const kind = node.attrs.kind as 'foot' | 'end';
-    return `<w:${kind}noteReference w:id="${noteNumber(kind, this.note(node, pos))}"/>`;
+    return `<w:${kind}noteReference w:id="${elsewhere(kind, this.note(node, pos))}"/>`;
   }
 
   #text(text: string, deleted: boolean): string {

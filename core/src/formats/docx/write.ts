@@ -1,10 +1,11 @@
 import { type Manuscript } from '../../manuscript/manuscript.js';
 import type { Origin, OriginMemo, Source } from '../../manuscript/origin.js';
 import type { WriteOptions } from '../options.js';
+import { placesOf, staying } from '../kept/staying.js';
 import { pack, xmlText } from '../package.js';
 import { attribute, elements, tag } from '../xml.js';
 import { Additions } from './additions.js';
-import { aligned } from './aligned.js';
+import { aligned } from '../kept/aligned.js';
 import { blankPackage, head } from './blank.js';
 import { make } from './memo.js';
 import { namespaces } from './names.js';
@@ -13,7 +14,7 @@ import { readDocx } from './read.js';
 import { emptyFrame, extended, isStrict, outline, withNames } from './start-tags.js';
 import { readDefinitions } from './styles.js';
 import { Target } from './target.js';
-import { ownNumber, settled, type Numbers } from './unsettled.js';
+import { ownNumber, settled, type Numbers } from '../kept/unsettled.js';
 import { paragraphName } from './write-comments.js';
 import { knownAgain, written, type Written } from './written.js';
 
@@ -33,42 +34,6 @@ const nothing = (file: Opened): OriginMemo => ({
   notes: { foot: [], end: [] },
   comments: [],
 });
-
-/** Which of the blocks stay as they are: none of a group of which one has changed. */
-function staying(found: (number | null)[], groups: readonly (readonly number[])[]): (number | null)[] {
-  const stay = [...found];
-  for (let changed = true; changed;) {
-    changed = false;
-    for (const group of groups) {
-      if (group.every((k) => stay[k] === null) || group.every((k) => stay[k] !== null)) continue;
-      for (const k of group) stay[k] = null;
-      changed = true;
-    }
-  }
-  return stay;
-}
-
-/** For each block where it came from: where it stayed; else, of those between two that stayed, the next one in order. */
-function placesOf(stay: readonly (number | null)[], howMany: number): (number | null)[] {
-  const places = [...stay];
-  let last = -1;
-  let waiting: number[] = [];
-  const fill = (to: number) => {
-    waiting.forEach((k, n) => {
-      if (last + 1 + n < to) places[k] = last + 1 + n;
-    });
-    waiting = [];
-  };
-  stay.forEach((i, k) => {
-    if (i === null) waiting.push(k);
-    else if (i > last) {
-      fill(i);
-      last = i;
-    }
-  });
-  fill(howMany);
-  return places;
-}
 
 /** Ends of ranges that stand between blocks; they are written with the words. */
 const rangeEnds = /<\w*:?(?:commentRange(?:Start|End)|move(?:From|To)Range(?:Start|End))\b[^>]*?(?:\/>|>\s*<\/[^>]*>)/g;
@@ -107,7 +72,7 @@ class Writing {
   readonly #numbers: Numbers = {
     any: () => this.#any++,
     list: (kind, index) => this.#additions.list(kind, index),
-    note: (kind, index) => this.#note(kind, index),
+    elsewhere: (kind, index) => this.#note(kind as 'foot' | 'end', index),
     inner: (index) => {
       const i = this.#inner[index];
       return i === null || i === undefined ? this.text.inner[index]!.xml : this.#kept(this.memo.inner[i]!);

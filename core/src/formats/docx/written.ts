@@ -3,11 +3,12 @@ import { findChange } from '../../changes/list.js';
 import type { Manuscript } from '../../manuscript/manuscript.js';
 import type { ChangeId } from '../../manuscript/signature.js';
 import type { ThreadId } from '../../manuscript/threads.js';
-import { anchors, withChangeAnchors } from '../../threads/anchors.js';
-import { aligned } from './aligned.js';
-import { whole } from './pairs.js';
+import { withChangeAnchors } from '../../threads/anchors.js';
+import { aligned } from '../kept/aligned.js';
+import { commentPlaces } from '../kept/comment-places.js';
+import { whole } from '../kept/pairs.js';
 import type { Target } from './target.js';
-import { innerPlace, ownNumber, printOf } from './unsettled.js';
+import { innerPlace, ownNumber, printOf } from '../kept/unsettled.js';
 import { BlocksWriter } from './write-blocks.js';
 import { writtenComments, type WrittenComment } from './write-comments.js';
 import { tableXml } from './write-tables.js';
@@ -39,31 +40,6 @@ export interface KnownComment {
   print: string | null;
   paragraph: string | null;
   ranged: boolean;
-}
-
-type Threads = Map<number, ThreadId[]>;
-
-/** Where comments begin and end, and which stand on no words. */
-function placesOf(doc: Node, { threads }: Pick<Manuscript, 'threads'>, numbered: ReadonlyMap<ThreadId, unknown>) {
-  const [starts, ends, placed]: [Threads, Threads, Threads] = [new Map(), new Map(), new Map()];
-  const note = (map: Threads, pos: number, id: ThreadId) => map.set(pos, [...(map.get(pos) ?? []), id]);
-  const fastened = anchors(doc);
-  for (const [id, ranges] of fastened) {
-    if (!numbered.has(id)) continue;
-    note(starts, ranges[0]!.from, id);
-    note(ends, ranges[ranges.length - 1]!.to, id);
-  }
-  const loose = threads.filter(({ id }) => !fastened.has(id) && numbered.has(id));
-  if (loose.length) {
-    const paragraphs: number[] = [];
-    doc.descendants((node, pos) => {
-      if (node.isTextblock) paragraphs.push(pos);
-      return !node.isTextblock;
-    });
-    for (const { id, place } of loose)
-      note(placed, paragraphs.findLast((pos) => pos < (place?.from ?? 0)) ?? paragraphs[0]!, id);
-  }
-  return { starts, ends, placed };
 }
 
 /** A number that the same letters give in whatever order, spaces left aside. */
@@ -173,7 +149,7 @@ export function written(
   );
   const bare = new Set(numbered.numbers.filter((_, k) => !numbered.ranged[k]));
   const places: Places = {
-    ...placesOf(doc, manuscript, ofThread),
+    ...commentPlaces(doc, manuscript, ofThread),
     ...movesOf(doc),
     numbers: ofThread,
     bare,
@@ -181,7 +157,7 @@ export function written(
   };
   const notes: Written['notes'] = { foot: [], end: [] };
   const inner: Piece[] = [];
-  const noteText = (kind: 'foot' | 'end', index: number) => notes[kind][index]!.print;
+  const noteText = (kind: string, index: number) => notes[kind as 'foot' | 'end'][index]!.print;
   const innerText = (index: number) => inner[index]!.print;
   const noteWriters = Object.fromEntries(
     (['foot', 'end'] as const).map((kind) => [kind, new WordsWriter(target, partOf(`${kind}notes`), places, () => 0)]),
