@@ -15,9 +15,12 @@ function someone() {
   };
   return {
     write: (letter: string) => dispatch(state.tr.insertText(letter, 1)),
-    decide(decision: string) {
+    /** @param meanwhile what is written before the answer comes */
+    decide(decision: string, meanwhile?: string) {
       dispatch(closeHistory(state.tr));
-      mine.made({ decision, changes: [decision], verdict: 'accept' }, state);
+      const asked = state;
+      if (meanwhile) dispatch(state.tr.insertText(meanwhile, 1));
+      mine.made({ decision, changes: [decision], verdict: 'accept' }, asked, state);
     },
     back() {
       const last = mine.last();
@@ -29,7 +32,7 @@ function someone() {
       const next = mine.next(state);
       if (!next) return redo(state, dispatch) ? 'words' : 'nothing';
       mine.madeAgain();
-      mine.made({ ...next, decision: next.changes[0]! }, state, true);
+      mine.made({ ...next, decision: next.changes[0]! }, state, state, true);
       return next.changes[0];
     },
     mine,
@@ -66,4 +69,11 @@ test('a decision that was taken back elsewhere is no more the last thing one did
   one.mine.tookBack('b');
   expect([one.mine.stands('a'), one.mine.stands('b')]).toEqual([true, false]);
   expect([one.back(), one.forth()]).toEqual(['a', 'a']);
+});
+
+test('what was written after a decision was asked for is undone first, however late the answer came', () => {
+  const one = someone();
+  one.write('x');
+  one.decide('a', 'y');
+  expect(Array.from({ length: 4 }, () => one.back())).toEqual(['words', 'a', 'words', 'nothing']);
 });

@@ -18,6 +18,8 @@ function Border({ name, label, look, onLook }: Props & { name: ColumnName; label
   const from = useRef<{ x: number; width: number } | null>(null);
   const now = () => border.current?.parentElement?.getBoundingClientRect().width ?? narrowest;
   const to = (width: number) => onLook(widened(look, name, width));
+  // Keys may come faster than what they do is drawn.
+  const byKeys = useRef<number | null>(null);
   return (
     <span
       ref={border}
@@ -32,6 +34,7 @@ function Border({ name, label, look, onLook }: Props & { name: ColumnName; label
       title="Draw to widen; twice for its usual width"
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
+        byKeys.current = null;
         from.current = { x: event.clientX, width: now() };
       }}
       onPointerMove={({ clientX }) => from.current && to(from.current.width + clientX - from.current.x)}
@@ -44,8 +47,10 @@ function Border({ name, label, look, onLook }: Props & { name: ColumnName; label
         const by = { ArrowLeft: -10, ArrowRight: 10 }[event.key];
         if (!by) return;
         event.preventDefault();
-        to(now() + by);
+        byKeys.current = Math.min(widest, Math.max(narrowest, (byKeys.current ?? now()) + by));
+        to(byKeys.current);
       }}
+      onBlur={() => (byKeys.current = null)}
     />
   );
 }

@@ -154,6 +154,9 @@ export class LiveText extends SyncedText<Snapshot> {
   }
 
   async #decide(changes: readonly string[], verdict: Verdict, again: boolean): Promise<string | null> {
+    const { state: asked } = this.snapshotNow;
+    // What is written after it is a step back of its own, and later than the decision however late the answer comes.
+    if (asked) this.apply(asked, closeHistory(asked.tr));
     const answer = await this.channel.ask<Outcome>('decide', { changes, verdict, client: this.#decider });
     if (!answer)
       this.hearer.say(
@@ -162,11 +165,7 @@ export class LiveText extends SyncedText<Snapshot> {
     else this.#sayWhyNot(answer);
     const decision = (answer && 'taken' in answer && answer.decision) || null;
     const { state } = this.snapshotNow;
-    if (decision && state) {
-      // What is written after it is a step back of its own.
-      this.apply(state, closeHistory(state.tr));
-      this.mine.made({ decision, changes, verdict }, state, again);
-    }
+    if (decision && asked && state) this.mine.made({ decision, changes, verdict }, asked, state, again);
     return decision;
   }
 

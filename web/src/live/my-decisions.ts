@@ -18,9 +18,14 @@ export class MyDecisions {
   readonly #made: (MyDecision & { depth: number; written: boolean })[] = [];
   #undone: (Again & { depth: number })[] = [];
 
-  /** @param again whether one that was taken back has been made once more */
-  made(what: MyDecision, state: EditorState, again = false): void {
-    this.#made.push({ ...what, depth: undoDepth(state), written: false });
+  /**
+   * @param asked the text when it was asked for, which is when it was made
+   * @param state the text now, in which more may have been written
+   * @param again whether one that was taken back has been made once more
+   */
+  made(what: MyDecision, asked: EditorState, state: EditorState, again = false): void {
+    const depth = undoDepth(asked);
+    this.#made.push({ ...what, depth, written: undoDepth(state) > depth });
     if (!again) this.#undone = [];
   }
 
