@@ -121,6 +121,8 @@ export type { Format, FormatName } from './formats/formats.js';
 export type { WriteOptions } from './formats/options.js';
 export { readDocx } from './formats/docx/read.js';
 export { writeDocx } from './formats/docx/write.js';
+export { readFodt, readOdt } from './formats/odt/read.js';
+export { writeFodt, writeOdt } from './formats/odt/write.js';
 export { readText, writeText } from './formats/text/text.js';
 export { writeCsv } from './formats/csv/csv.js';
 export { escapeHtml, remarkHtml } from './formats/html/remark.js';

@@ -2,11 +2,13 @@ import type { Manuscript, Reading } from '../manuscript/manuscript.js';
 import { readDocx } from './docx/read.js';
 import { writeDocx } from './docx/write.js';
 import type { WriteOptions } from './options.js';
+import { readFodt, readOdt } from './odt/read.js';
+import { writeFodt, writeOdt } from './odt/write.js';
 import { readText, writeText } from './text/text.js';
 
 /** All formats of files there are; whoever takes, gives or speaks of files takes it from here. */
 
-export type FormatName = 'docx' | 'txt';
+export type FormatName = 'docx' | 'odt' | 'fodt' | 'txt';
 
 export interface Format {
   name: FormatName;
@@ -35,6 +37,24 @@ export const formats: Readonly<Record<FormatName, Format>> = {
     holds: { changes: true, threads: true, carried: true },
     read: readDocx,
     write: writeDocx,
+  },
+  odt: {
+    name: 'odt',
+    title: 'ODT',
+    files: 'ODT files',
+    type: 'application/vnd.oasis.opendocument.text',
+    holds: { changes: true, threads: true, carried: true },
+    read: readOdt,
+    write: writeOdt,
+  },
+  fodt: {
+    name: 'fodt',
+    title: 'FODT',
+    files: 'ODT in one piece (FODT)',
+    type: 'application/vnd.oasis.opendocument.text-flat-xml',
+    holds: { changes: true, threads: true, carried: true },
+    read: readFodt,
+    write: writeFodt,
   },
   txt: {
     name: 'txt',

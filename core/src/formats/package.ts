@@ -38,8 +38,8 @@ export function unpack(bytes: Uint8Array): Parts {
   }
 }
 
-/** Which parts gain nothing by being packed once more. */
-const isPacked = /\.(png|jpe?g|gif|webp|zip|docx|xlsx|pptx|odttf)$/i;
+/** Which parts gain nothing by being packed once more, or must not be (ISO/IEC 26300-2, 3.3). */
+const isPacked = /^mimetype$|\.(png|jpe?g|gif|webp|zip|docx|xlsx|pptx|odttf|odt)$/i;
 
 /** Packs parts into one file. The time in it is fixed, so that the same parts give the same bytes. */
 export function pack(parts: Iterable<readonly [string, string | Uint8Array]>): Uint8Array {

@@ -27,8 +27,11 @@ export type Prefixes = Readonly<Record<string, string>>;
 
 interface Options {
   prefixes?: Prefixes | undefined;
-  /** The parent whose children are handed on one by one and then forgotten, so that a book is never a tree as a whole. */
-  within?: string;
+  /**
+   * The parents, at most three deep, whose children are handed on one by one and then forgotten, so that a book is never a
+   * tree as a whole.
+   */
+  within?: string | readonly string[];
   each?: (child: Element, parent: Element) => void;
 }
 
@@ -92,7 +95,8 @@ const hasColon = (name: string) => name.includes(':') && !name.startsWith('xml')
  * (the standards do not use any: ISO/IEC 29500-2, clause 8.1.4 forbids DTDs).
  * @throws UnreadableFile where the XML is broken, or larger or deeper than a document's
  */
-export function parseXml(source: string, { prefixes = {}, within, each }: Options = {}): Element {
+export function parseXml(source: string, { prefixes = {}, within = [], each }: Options = {}): Element {
+  const parents = new Set(typeof within === 'string' ? [within] : within);
   if (hasMore(source, '<', mostSigns)) throw new UnreadableFile('has more elements inside than a book would');
   const parser = new SaxesParser();
   const names = new Names(prefixes);
@@ -134,7 +138,7 @@ export function parseXml(source: string, { prefixes = {}, within, each }: Option
     (element as { end: number }).end = parser.position;
     const parent = open[open.length - 1];
     if (!parent) root = element;
-    else if (each && parent.name === within) each(element, parent);
+    else if (each && open.length <= 3 && parents.has(parent.name)) each(element, parent);
     else if (parent.children.push(element) > mostChildren)
       throw new UnreadableFile('has a paragraph or table with more in it than any has');
   });
@@ -203,6 +207,10 @@ export function tag(name: string, attributes: Record<string, string | number | u
   }
   return content ? `<${start}>${content}</${name}>` : `<${start}/>`;
 }
+
+/** An element of a file as text, under the names this house gives what it is made of. */
+export const xmlOf = ({ name, attributes, children }: Element): string =>
+  tag(name, attributes, children.map((one) => (typeof one === 'string' ? escapeXml(one) : xmlOf(one))).join(''));
 
 /** The declarations of namespaces of a scope, as they stand in a start tag. */
 export const declarations = ({ bound }: Scope, but: Readonly<Record<string, string>> = {}): string =>

@@ -17,6 +17,8 @@ export interface Source {
   /** Where it begins and ends in its part. */
   start: number;
   end: number;
+  /** Those of one group must all stay as they are, or none of them. */
+  group?: number;
 }
 
 /** The outermost elements of the main text: where their tags begin and end, and what names mean in them. */
@@ -27,8 +29,8 @@ export interface Frame {
   tail: number;
 }
 
-/** What is found out once when a file is read, so that it can be written again quickly. */
-export interface OriginMemo {
+/** What is found out once when a DOCX file is read, so that it can be written again quickly. */
+export interface DocxMemo {
   /** Of which make the reader was; what another one found out is found out again. */
   make: number;
   frame: Frame;
@@ -44,13 +46,47 @@ export interface OriginMemo {
   comments: (Source & { id: string; paragraph: string | null; ranged: boolean })[];
 }
 
-export interface Origin {
-  format: 'docx';
+/** The outermost of an OpenDocument text: what names mean there, and where what comes new is put in. */
+export interface OdtFrame {
+  root: { start: number; inside: number; bound: Record<string, string> };
+  /** Where more automatic styles go, and whether there are none yet. */
+  styles: { start: number; end: number; none: boolean };
+  /** The list of what was changed; where one would stand, if there is none. */
+  tracked: { start: number; end: number };
+  text: { start: number; inside: number };
+  /** Where what stands behind the last block begins. */
+  tail: number;
+}
+
+/** What is found out once when an ODT file is read. */
+export interface OdtMemo {
+  make: number;
+  frame: OdtFrame;
+  fragments: Record<string, Fragment>;
+  /** What all of it would be written like, as a number; null where it was not read whole. */
+  whole: number | null;
+  /** What stands in the text: paragraphs, lists, tables; and paragraphs in lists and tables. */
+  blocks: Source[];
+  inner: Source[];
+}
+
+interface Known {
   file: Uint8Array;
   /** Which pictures of the manuscript are which parts of the file. */
   assets: Record<string, string>;
   /** Under what names the file knows people, null for those it knows by what they are called only; and changes. */
   people: Record<string, string | null>;
   changes: Record<string, string>;
-  memo: OriginMemo;
 }
+
+export interface DocxOrigin extends Known {
+  format: 'docx';
+  memo: DocxMemo;
+}
+
+export interface OdtOrigin extends Known {
+  format: 'odt' | 'fodt';
+  memo: OdtMemo;
+}
+
+export type Origin = DocxOrigin | OdtOrigin;

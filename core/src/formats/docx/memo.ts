@@ -1,5 +1,5 @@
 import type { Manuscript } from '../../manuscript/manuscript.js';
-import type { Origin, OriginMemo, Source } from '../../manuscript/origin.js';
+import type { Origin, DocxMemo, Source } from '../../manuscript/origin.js';
 import type { ReadBlock } from './read-blocks.js';
 import type { WhatWasRead } from './what-was-read.js';
 import { Target } from './target.js';
@@ -44,10 +44,10 @@ export function memoOf(
   read: WhatWasRead,
   asRead: boolean,
   names: Pick<Origin, 'assets' | 'people' | 'changes'>,
-): OriginMemo {
+): DocxMemo {
   const { context, threads, blocks, inner, notes } = read;
   const { file, definitions, fragments } = context;
-  const memo: OriginMemo = {
+  const memo: DocxMemo = {
     make,
     frame: read.frame,
     most: mostOf(read.source),

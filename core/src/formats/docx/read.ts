@@ -1,7 +1,7 @@
 import { Fragment, type Node } from 'prosemirror-model';
 import { type Reading } from '../../manuscript/manuscript.js';
 import { mended } from '../../manuscript/mend.js';
-import type { Origin } from '../../manuscript/origin.js';
+import type { DocxOrigin } from '../../manuscript/origin.js';
 import { schema } from '../../manuscript/schema.js';
 import { toDate } from '../../manuscript/signature.js';
 import type { Place, Thread } from '../../manuscript/threads.js';
@@ -146,7 +146,7 @@ export async function readDocx(bytes: Uint8Array, tell: (part: number) => void =
     return { manuscript, losses: [...context.losses.list(), ...mends], carried: [] };
   }
   const memo = memoOf(manuscript, read, doc === given, { assets, ...names });
-  const origin: Origin = { format: 'docx', file: bytes, assets, ...names, memo };
+  const origin: DocxOrigin = { format: 'docx', file: bytes, assets, ...names, memo };
   return {
     manuscript: { ...manuscript, origin },
     losses: [...context.losses.list(), ...mends],

@@ -3,6 +3,7 @@ import { noDate } from '../../manuscript/signature.js';
 import { type Comment, type Thread } from '../../manuscript/threads.js';
 import type { RemarkLine, RemarkPiece } from '../../manuscript/threads.js';
 import { escapeXml, tag } from '../xml.js';
+import { asides } from '../kept/asides.js';
 import { commentFacts, threadFacts } from '../kept/comment-facts.js';
 import { attributes, element } from '../kept/telling.js';
 import type { Target } from './target.js';
@@ -12,8 +13,6 @@ import { aside, listNumber, printOf } from '../kept/unsettled.js';
 
 /** Where the lists of comments begin to be counted, so that they never meet those of the text. */
 const firstList = 10_001;
-
-type Names = (id: PersonId) => string;
 
 /** Writes what comments say. */
 class RemarkWriter {
@@ -56,18 +55,6 @@ const words = (text: string): string =>
     .split('\t')
     .map((part) => (part ? `<w:t xml:space="preserve">${escapeXml(part)}</w:t>` : ''))
     .join(tag('w:tab'));
-
-/** What only we know of a comment, in words for other programs; we leave these paragraphs out when we read them. */
-function asides(
-  { query, proposal, deleted }: Pick<Comment, 'query' | 'proposal' | 'deleted'>,
-  nameOf: Names,
-): string[] {
-  return [
-    ...(deleted ? ['(This comment was deleted.)'] : []),
-    ...(query ? [`(Asks ${nameOf(query.to)} for an answer${query.settled ? '; answered' : ''}.)`] : []),
-    ...(proposal ? [`Proposed wording: ${proposal.words || '(none)'}`] : []),
-  ];
-}
 
 /** A comment as the file knows it; one that is none stands for a highlight that says nothing. */
 interface Written {

@@ -1,5 +1,5 @@
 import { type Manuscript } from '../../manuscript/manuscript.js';
-import type { Origin, OriginMemo, Source } from '../../manuscript/origin.js';
+import type { DocxOrigin, DocxMemo, Source } from '../../manuscript/origin.js';
 import type { WriteOptions } from '../options.js';
 import { placesOf, staying } from '../kept/staying.js';
 import { pack, xmlText } from '../package.js';
@@ -24,7 +24,7 @@ import { knownAgain, written, type Written } from './written.js';
  */
 
 /** What is known of a package without words. */
-const nothing = (file: Opened): OriginMemo => ({
+const nothing = (file: Opened): DocxMemo => ({
   make,
   frame: emptyFrame(file.text(file.main)!),
   most: 0,
@@ -50,7 +50,7 @@ class Writing {
 
   constructor(
     readonly target: Target,
-    readonly memo: OriginMemo,
+    readonly memo: DocxMemo,
     readonly text: Written,
   ) {
     this.#source = target.file.text(target.file.main)!;
@@ -253,10 +253,10 @@ function cleaned(name: string, content: string | Uint8Array): string | Uint8Arra
 }
 
 /** What is known of the file; found out again where another make found it out. */
-async function memoOf({ file, memo }: Origin): Promise<OriginMemo> {
+async function memoOf({ file, memo }: DocxOrigin): Promise<DocxMemo> {
   if (memo.make === make) return memo;
   const { manuscript } = await readDocx(file);
-  return manuscript.origin!.memo;
+  return (manuscript.origin as DocxOrigin).memo;
 }
 
 /**

@@ -3,7 +3,7 @@ import type { Fragment } from '../../manuscript/origin.js';
 /** XML of a file that stands beside the text, by names made from what it is, so that the same file gives the same names. */
 
 /** A number of 53 bits that a text gives: two multiplications of 32 bits with other constants, mixed. */
-function numberOf(text: string): number {
+export function numberOf(text: string): number {
   let [a, b] = [0xdeadbeef, 0x41c6ce57];
   for (let i = 0; i < text.length; i++) {
     const code = text.charCodeAt(i);

@@ -3,8 +3,10 @@ import type { Asset } from '../../manuscript/manuscript.js';
 /** The pictures of a file, by the parts they are. */
 
 /** What keeps the pictures that were met. */
-interface Pictured {
+interface PartsOf {
   readonly file: { bytes(name: string): Uint8Array | undefined };
+}
+interface Pictured {
   readonly assets: Asset[];
   readonly partOf: Map<string, string>;
 }
@@ -23,10 +25,13 @@ export const pictureType = (bytes: Uint8Array): string | undefined =>
 const largestPicture = 10 * 1024 * 1024;
 
 /** The picture of a part, under one name however often it is shown. */
-export function assetOf(context: Pictured, partName: string): string | null {
+export function assetOf(context: Pictured & PartsOf, partName: string): string | null {
   const known = [...context.partOf].find(([, part]) => part === partName);
-  if (known) return known[0];
-  const bytes = context.file.bytes(partName);
+  return known ? known[0] : assetIn(context, partName, context.file.bytes(partName));
+}
+
+/** A picture that was not met before; null where it is none that can be shown. */
+export function assetIn(context: Pictured, partName: string, bytes: Uint8Array | undefined): string | null {
   const type = bytes && bytes.length <= largestPicture ? pictureType(bytes) : undefined;
   if (!bytes || !type) return null;
   const id = `a${context.assets.length + 1}`;
