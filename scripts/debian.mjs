@@ -29,6 +29,10 @@ const packages = {
   'chromium-headless-shell': () => existsSync(chromium),
   pandoc: () => has('pandoc'),
   'python3-docx': () => existsSync('/usr/lib/python3/dist-packages/docx'),
+  'python3-odf': () => existsSync('/usr/lib/python3/dist-packages/odf'),
+  // For the schema of OpenDocument that it ships.
+  'emacs-common': () => existsSync('/usr/share/emacs'),
+  jing: () => has('jing'),
   'unicode-data': () => existsSync('/usr/share/unicode/auxiliary/GraphemeBreakTest.txt'),
 };
 

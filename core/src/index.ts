@@ -117,6 +117,7 @@ export { sweep } from './sweeps/sweep.js';
 export { TooMuch, UnreadableFile } from './formats/unreadable.js';
 export { largestFile } from './formats/package.js';
 export { filesTaken, formatOf, formats } from './formats/formats.js';
+export type { DocxOrigin, OdtOrigin } from './manuscript/origin.js';
 export type { Format, FormatName } from './formats/formats.js';
 export type { WriteOptions } from './formats/options.js';
 export { readDocx } from './formats/docx/read.js';

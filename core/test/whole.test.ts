@@ -53,7 +53,8 @@ function settled(doc: Node): Node {
 }
 
 /** The parts of a package; a file in one piece is one. */
-const partsOf = (file: Uint8Array) => (file[0] === 0x50 ? unzipSync(file) : { whole: file });
+const partsOf = (file: Uint8Array): Record<string, Uint8Array> =>
+  file[0] === 0x50 ? unzipSync(file) : { whole: file };
 
 const script = fc.array(someEdit(3), { maxLength: 6 });
 
@@ -83,7 +84,8 @@ test.each(whole)(
         const file = await write(manuscript(marked));
         const { manuscript: came } = await read(file);
         const [before, after] = [partsOf(file), partsOf(await write(came))];
-        for (const [part, bytes] of Object.entries(before)) expect([part, after[part]]).toEqual([part, bytes]);
+        for (const [part, bytes] of Object.entries(before))
+          expect([part, !!after[part] && Buffer.from(after[part]).equals(bytes)]).toEqual([part, true]);
         expect(Object.keys(after)).toEqual(Object.keys(before));
         const changes = listChanges(came.doc);
         if (!changes.length) return;

@@ -5,6 +5,7 @@ import type { ThreadId } from '../../manuscript/threads.js';
 import { entriesOf, former } from '../../row/entries.js';
 import { escapeXml, tag } from '../xml.js';
 import { writeLook } from './looks.js';
+import { strangeWords } from '../kept/strange.js';
 import { element } from '../kept/telling.js';
 import type { Target } from './target.js';
 import { aside, elsewhere } from '../kept/unsettled.js';
@@ -140,8 +141,8 @@ export class WordsWriter {
     const fragment = this.target.fragment(carried);
     if (!fragment) {
       // Of another file: its words are all there is of it here.
-      const words = part === 'whole' ? says || what : '';
-      return { xml: words && run(this.look(node, style) + this.#text(`[${words}]`, deleted)), marked: true };
+      const words = strangeWords({ part, what, says });
+      return { xml: words && run(this.look(node, style) + this.#text(words, deleted)), marked: true };
     }
     if (part !== 'whole') {
       if (!this.places.whole.has(pos)) return { xml: '', marked: false };

@@ -146,13 +146,14 @@ export class Definitions {
 
   /** What stands before the items of a list at a level, from 0. */
   listKind(name: string | undefined, level: number): 'bullet' | 'number' {
-    const wanted = String(level + 1);
-    for (const element of elements(this.#lists.get(name ?? '')))
-      if (attribute(element, 'text:level') === wanted)
-        return element.name === 'text:list-level-style-number' && attribute(element, 'style:num-format')
-          ? 'number'
-          : 'bullet';
-    return 'bullet';
+    // Where a style says nothing of a level, the nearest one above it is the best there is to know.
+    let best: Element | undefined;
+    let nearest = 0;
+    for (const element of elements(this.#lists.get(name ?? ''))) {
+      const at = Number(attribute(element, 'text:level'));
+      if (at <= level + 1 && at > nearest) [best, nearest] = [element, at];
+    }
+    return best?.name === 'text:list-level-style-number' && attribute(best, 'style:num-format') ? 'number' : 'bullet';
   }
 
   /** Whether a list style is one of ours. */

@@ -1,5 +1,6 @@
 import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import { limits } from '../../manuscript/limits.js';
+import type { Properties } from '../../manuscript/properties.js';
 import { plainParagraph, schema, type ParagraphProperties } from '../../manuscript/schema.js';
 import { isSo } from '../kept/said.js';
 import { TooMuch } from '../unreadable.js';
@@ -159,6 +160,7 @@ export class Blocks implements Sink {
 
   #table(element: Element, read: (blocks: Blocks, element: Element) => Node): void {
     const goesOn = this.#run.at(-1) ?? null;
+    this.#merging = null;
     this.#close();
     const { words } = this;
     // What is said of the table whole is not said of each word in it once more.
@@ -186,16 +188,17 @@ export class Blocks implements Sink {
     this.#expand(region, (element) => this.#block(element, []));
   }
 
+  /** What was deleted in a paragraph: its first paragraph goes on where the text was, be it an item of a list. */
   deleted(region: Region): void {
     const outer = this.line;
-    let first = true;
-    this.#expand(region, (element) => {
-      if (first) this.#continue(element);
-      else this.#block(element, []);
-      first = false;
-    });
+    this.#merging = outer;
+    this.#expand(region, (element) => this.#block(element, []));
+    this.#merging = null;
     this.line = outer;
   }
+
+  /** The line that the first paragraph of what was deleted goes on with. */
+  #merging: Line | null = null;
 
   #expand(region: Region, each: (element: Element) => void): void {
     const { deleted, context } = this.words;
@@ -204,22 +207,11 @@ export class Blocks implements Sink {
       return;
     }
     region.read = true;
+    const last = lastParagraph(region.element);
+    if (last) this.#openEnded.add(last);
     deleted.push(region);
     for (const element of elements(region.element)) if (element.name !== 'office:change-info') each(element);
     deleted.splice(deleted.lastIndexOf(region), 1);
-  }
-
-  /** The first paragraph of what was deleted goes on where the text was, be it an item of a list. */
-  #continue(element: Element): void {
-    if (element.name === 'text:list' || element.name === 'text:list-item') {
-      let first = true;
-      for (const inner of elements(element)) {
-        if (first) this.#continue(inner);
-        else this.#block(inner, []);
-        first = false;
-      }
-    } else if (element.name === 'text:p' || element.name === 'text:h') this.#words(element, {});
-    else this.#block(element, []);
   }
 
   // ---- paragraphs
@@ -227,6 +219,11 @@ export class Blocks implements Sink {
   #paragraph(element: Element, chain: Chain): void {
     const { context } = this.words;
     const { properties, base, plain } = readParagraph(element, context.definitions, this.where);
+    if (this.#merging) {
+      const line = this.#merging.goingOn();
+      this.#merging = null;
+      return this.#words(element, base, line);
+    }
     const attrs = this.#listed(properties, element, plain, chain);
     const isPiece = (this.isInside || chain.length > 0) && !this.words.deleted.length;
     if (isPiece) {
@@ -256,11 +253,14 @@ export class Blocks implements Sink {
     return { ...properties, indent, list, carried: carried === null ? null : fragments.named(carried) };
   }
 
-  #words(element: Element, base: object): void {
+  /** Paragraphs at whose end the text goes on. */
+  readonly #openEnded = new WeakSet<Element>();
+
+  #words(element: Element, base: Properties, line = new Line()): void {
     const before = this.line;
-    this.line = new Line();
-    this.words.inline(element, { spans: [], link: null, base: base as Record<string, unknown> }, this);
-    if (this.line.trailing) this.#dropSpace();
+    this.line = line;
+    this.words.inline(element, { spans: [], link: null, base }, this);
+    if (this.line.trailing && !this.#openEnded.has(element)) this.#dropSpace();
     this.line = before;
   }
 
@@ -349,13 +349,30 @@ export class Blocks implements Sink {
   finish(): Node[] {
     this.#close();
     const nodes: Node[] = [];
-    for (const { node } of this.#blocks) {
-      if (!node.isTextblock && !nodes.at(-1)?.isTextblock) nodes.push(schema.nodes.paragraph.create());
+    let unit: Piece | undefined;
+    /** A paragraph that the file has none of is a piece of no length. */
+    const add = () => {
+      const node = schema.nodes.paragraph.create();
       nodes.push(node);
+      if (!this.isText) return;
+      const at = unit?.end ?? 0;
+      if (at) this.found.units.splice(this.found.units.indexOf(unit!) + 1, 0, { start: at, end: at, nodes: [node] });
+    };
+    for (const { node, pieces } of this.#blocks) {
+      if (!node.isTextblock && !nodes.at(-1)?.isTextblock) add();
+      nodes.push(node);
+      unit = pieces[0];
     }
-    if (!nodes.at(-1)?.isTextblock) nodes.push(schema.nodes.paragraph.create());
+    if (!nodes.at(-1)?.isTextblock) add();
     return nodes;
   }
+}
+
+/** The paragraph with which some content ends; nothing where it ends otherwise. */
+function lastParagraph(parent: Element): Element | undefined {
+  const last = [...elements(parent)].at(-1);
+  if (last?.name === 'text:p' || last?.name === 'text:h') return last;
+  return last && /^text:list(-item|-header)?$/.test(last.name) ? lastParagraph(last) : undefined;
 }
 
 const bare = (attributes: Element['attributes']) =>

@@ -75,9 +75,25 @@ export class Words {
 
   inline(parent: Element, around: Around, sink: Sink): void {
     for (const node of parent.children) {
-      if (typeof node === 'string') this.#say(sink.line.text(asText(node)), around, sink);
-      else this.#element(node, around, sink);
+      if (typeof node !== 'string') {
+        this.#element(node, around, sink);
+        continue;
+      }
+      const text = asText(node);
+      if (this.#behind && sink.line.swallows && /^[\t\r\n ]/.test(text)) this.#spaceBehind(this.#behind, around, sink);
+      this.#behind = null;
+      this.#say(sink.line.text(text), around, sink);
     }
+  }
+
+  /** What was deleted just before what one reads. */
+  #behind: Region | null = null;
+
+  /** Of two spaces around what was deleted one is none (6.1.2), as long as that is not there; so it is deleted with it. */
+  #spaceBehind(region: Region, around: Around, sink: Sink): void {
+    this.deleted.push(region);
+    this.#say(' ', around, sink);
+    this.deleted.pop();
   }
 
   #say(text: string, around: Around, sink: Sink): void {
@@ -87,6 +103,7 @@ export class Words {
   #element(element: Element, around: Around, sink: Sink): void {
     const { name } = element;
     const { line } = sink;
+    if (!name.startsWith('text:change') && name !== 'text:span') this.#behind = null;
     switch (name) {
       case 'text:span':
         return this.inline(element, { ...around, spans: [...around.spans, element] }, sink);
@@ -105,7 +122,9 @@ export class Words {
         return void sink.inline().push(sink.note(element, this.marks(around, noteLook(element))));
       case 'text:change': {
         const region = this.context.region(element);
-        if (region?.kind === 'deletion') sink.deleted(region);
+        if (region?.kind !== 'deletion') return;
+        sink.deleted(region);
+        this.#behind = region;
         return;
       }
       case 'office:annotation':

@@ -41,7 +41,9 @@ export class Lists {
   place({ attrs }: Node): ListPlace | null {
     const { list, carried } = attrs as ParagraphProperties;
     const came = this.target.came(carried, 'tp:p');
-    const levels = came ? [...elements(came)].filter(({ name }) => name === 'tp:in').map((one) => this.#came(one)) : [];
+    const levels = came
+      ? [...elements(came)].filter(({ name }) => name === 'tp:in').map((one, i) => this.#came(one, i))
+      : [];
     const inner = came && [...elements(came)].at(-1);
     const item = child(inner, 'tp:item');
     const isItem = attribute(item, 'tp:header') === undefined && attribute(item, 'tp:goesOn') === undefined;
@@ -61,15 +63,14 @@ export class Lists {
     return { levels: this.#own(list), goesOn: false };
   }
 
-  #came(element: Element): Level | null {
+  #came(element: Element, depth: number): Level | null {
     const number = attribute(element, 'tp:list');
     if (number === undefined) return null;
     const item = child(element, 'tp:item');
     const style = attribute(element, 'tp:style') ?? attribute(element, 'text:style-name');
-    const depth = this.target.definitions.listKind(style, 0);
     return {
       list: number,
-      kind: depth,
+      kind: this.target.definitions.listKind(style, depth),
       attributes: bare(element),
       item: {
         name: attribute(item, 'tp:header') === undefined ? 'text:list-item' : 'text:list-header',

@@ -4,6 +4,7 @@ import { signatureOf, type Signature } from '../../manuscript/signature.js';
 import type { Thread, ThreadId } from '../../manuscript/threads.js';
 import { entriesOf } from '../../row/entries.js';
 import { isWrapper } from '../kept/pairs.js';
+import { strangeWords } from '../kept/strange.js';
 import { attributes, element } from '../kept/telling.js';
 import { anyNumber, aside } from '../kept/unsettled.js';
 import { attribute, escapeXml, tag } from '../xml.js';
@@ -212,8 +213,7 @@ export class WordsWriter {
     const fragment = this.target.fragment(carried);
     if (!fragment) {
       // Of another file: its words are all there is of it here.
-      if (part === 'whole') into.words(`[${says || what}]`);
-      return;
+      return into.words(strangeWords({ part, what, says }));
     }
     const [open, close] = this.#around(node, base);
     if (part === 'whole') {
