@@ -122,6 +122,8 @@ export type { Format, FormatName } from './formats/formats.js';
 export type { WriteOptions } from './formats/options.js';
 export { readDocx } from './formats/docx/read.js';
 export { writeDocx } from './formats/docx/write.js';
+export { readHtml } from './formats/html/read.js';
+export { writeHtml } from './formats/html/write.js';
 export { readFodt, readOdt } from './formats/odt/read.js';
 export { writeFodt, writeOdt } from './formats/odt/write.js';
 export { readText, writeText } from './formats/text/text.js';

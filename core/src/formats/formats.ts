@@ -2,13 +2,15 @@ import type { Manuscript, Reading } from '../manuscript/manuscript.js';
 import { readDocx } from './docx/read.js';
 import { writeDocx } from './docx/write.js';
 import type { WriteOptions } from './options.js';
+import { readHtml } from './html/read.js';
+import { writeHtml } from './html/write.js';
 import { readFodt, readOdt } from './odt/read.js';
 import { writeFodt, writeOdt } from './odt/write.js';
 import { readText, writeText } from './text/text.js';
 
 /** All formats of files there are; whoever takes, gives or speaks of files takes it from here. */
 
-export type FormatName = 'docx' | 'odt' | 'fodt' | 'txt';
+export type FormatName = 'docx' | 'odt' | 'fodt' | 'html' | 'txt';
 
 export interface Format {
   name: FormatName;
@@ -55,6 +57,15 @@ export const formats: Readonly<Record<FormatName, Format>> = {
     holds: { changes: true, threads: true, carried: true },
     read: readFodt,
     write: writeFodt,
+  },
+  html: {
+    name: 'html',
+    title: 'HTML',
+    files: 'pages (HTML)',
+    type: 'text/html; charset=utf-8',
+    holds: { changes: true, threads: true, carried: false },
+    read: readHtml,
+    write: writeHtml,
   },
   txt: {
     name: 'txt',

@@ -89,4 +89,19 @@ export interface OdtOrigin extends Known {
   memo: OdtMemo;
 }
 
-export type Origin = DocxOrigin | OdtOrigin;
+/** A file of characters: nothing of it is kept but how it is written, and what stands before its text. */
+export interface TextOrigin extends Known {
+  format: 'txt' | 'md';
+  memo: {
+    make: number;
+    lineEnd: '\n' | '\r\n' | '\r';
+    /** A label of the Encoding Standard. */
+    encoding: string;
+    /** Whether it begins with a byte order mark. */
+    marked: boolean;
+    /** What stands before the text and is none: the front matter of Markdown. */
+    front: string;
+  };
+}
+
+export type Origin = DocxOrigin | OdtOrigin | TextOrigin;

@@ -8,8 +8,11 @@ export const escapeHtml = (text: string): string => text.replace(/[&<>"]/g, (c) 
 
 const tags = { bold: 'strong', italic: 'em' } as const;
 
-function pieceHtml(piece: RemarkPiece, nameOf: (person: PersonId) => string): string {
-  if (piece.type === 'mention') return `<strong>@${escapeHtml(nameOf(piece.attrs.person))}</strong>`;
+function pieceHtml(piece: RemarkPiece, nameOf: (person: PersonId) => string, told: boolean): string {
+  if (piece.type === 'mention') {
+    const own = told ? ` data-mention="${escapeHtml(piece.attrs.person)}"` : '';
+    return `<strong${own}>@${escapeHtml(nameOf(piece.attrs.person))}</strong>`;
+  }
   return (piece.marks ?? []).reduceRight(
     (html, mark) =>
       mark.type === 'link'
@@ -19,8 +22,11 @@ function pieceHtml(piece: RemarkPiece, nameOf: (person: PersonId) => string): st
   );
 }
 
-/** The lines of a comment as paragraphs and lists. */
-export function remarkHtml(remark: Remark, nameOf: (person: PersonId) => string): string {
+/**
+ * The lines of a comment as paragraphs and lists.
+ * @param told whether who is mentioned is told to those who read the page again
+ */
+export function remarkHtml(remark: Remark, nameOf: (person: PersonId) => string, told = false): string {
   const listTag = ({ attrs: { list } }: RemarkLine) => (list === 'bullet' ? 'ul' : list === 'number' ? 'ol' : null);
   let html = '';
   let open: string | null = null;
@@ -28,7 +34,7 @@ export function remarkHtml(remark: Remark, nameOf: (person: PersonId) => string)
     const list = listTag(line);
     if (list !== open) html += (open ? `</${open}>` : '') + (list ? `<${list}>` : '');
     open = list;
-    const words = (line.content ?? []).map((piece) => pieceHtml(piece, nameOf)).join('');
+    const words = (line.content ?? []).map((piece) => pieceHtml(piece, nameOf, told)).join('');
     html += list ? `<li>${words}</li>` : `<p>${words}</p>`;
   }
   return html + (open ? `</${open}>` : '');

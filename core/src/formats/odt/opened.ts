@@ -1,3 +1,4 @@
+import { toByteArray } from 'base64-js';
 import { strFromU8 } from 'fflate';
 import { unpack, xmlText, type Parts } from '../package.js';
 import { UnreadableFile } from '../unreadable.js';
@@ -38,6 +39,14 @@ export function openOdt(bytes: Uint8Array): Opened {
 /** The largest file in one piece that is read: pictures stand in it as letters. */
 const largestFlat = 50 * 1024 * 1024;
 
+/** Pictures that only changes speak of, where our own file keeps them: by the names of the parts they would be. */
+function spokenOf(content: string): Parts {
+  const parts: Parts = new Map();
+  for (const [, name, data] of content.matchAll(/<tp:picture tp:part="([^"<&]*)">([A-Za-z0-9+/=]*)<\/tp:picture>/g))
+    if (data!.length % 4 === 0) parts.set(name!, toByteArray(data!));
+  return parts;
+}
+
 /** @throws UnreadableFile where it is no text of this kind */
 export function openFlat(bytes: Uint8Array): Opened {
   if (bytes.length === 0) throw new UnreadableFile('is empty');
@@ -47,7 +56,7 @@ export function openFlat(bytes: Uint8Array): Opened {
   if (!/<(?:[\w.-]+:)?document\b/.test(content.slice(0, 5000)))
     throw new UnreadableFile('is not what its name says: it is no OpenDocument text in one piece');
   if (type !== undefined && !textTypes.has(type)) throw new UnreadableFile('is an OpenDocument file, but no text');
-  return { kind: 'fodt', parts: new Map(), content, styles: content };
+  return { kind: 'fodt', parts: spokenOf(content), content, styles: content };
 }
 
 export const open = (kind: Opened['kind'], bytes: Uint8Array): Opened => (kind === 'odt' ? openOdt : openFlat)(bytes);

@@ -96,5 +96,12 @@ export class Target extends Telling {
     return name;
   }
 
-  protected leadTo = (asset: string): string | undefined => this.picturePart(asset);
+  /** The parts of pictures that only changes speak of, as far as is known. */
+  readonly spokenOf = new Map<string, string>();
+
+  protected leadTo = (asset: string): string | undefined => {
+    const part = this.picturePart(asset);
+    if (part !== undefined) this.spokenOf.set(part, asset);
+    return part;
+  };
 }

@@ -172,9 +172,9 @@ export class BlocksWriter {
   }
 
   /** Puts what several have deleted on the list of changes, one in the other; the mark that stands where it was. */
-  #regionsOf(by: readonly Signature[], xml: string): string {
+  #regionsOf(by: readonly Signature[], xml: string, isBlock = false): string {
     return [...by].reverse().reduce((content, signature, i) => {
-      const inside = i ? element('text:p', '', content) : content;
+      const inside = i && !isBlock ? element('text:p', '', content) : content;
       return changeAt(this.#target.region('deletion', signature, '', inside));
     }, xml);
   }
@@ -298,7 +298,7 @@ export class BlocksWriter {
       this.#close();
       this.#lists.flush();
       const id = inserted && this.#target.region('insertion', inserted);
-      const mark = this.#regionsOf(deleted, xml);
+      const mark = this.#regionsOf(deleted, xml, true);
       return this.#piece(id ? changeStart(id) + mark + changeEnd(id) : mark, [table]);
     }
     this.#state({ inserted: this.#inserted?.by ?? null, deleted: [], formatted: [] });

@@ -6,7 +6,8 @@ import { placesOf } from '../kept/staying.js';
 import { settled, type Numbers } from '../kept/unsettled.js';
 import type { WriteOptions } from '../options.js';
 import { pack, xmlText } from '../package.js';
-import { attribute, declarations, elements, parseXml } from '../xml.js';
+import { fromByteArray } from 'base64-js';
+import { attribute, declarations, elements, escapeXml, parseXml } from '../xml.js';
 import { blankFlat, blankPackage, entry, styleXml } from './blank.js';
 import { commonStyles, Definitions } from './definitions.js';
 import { frameOf, withNames } from './frame.js';
@@ -245,6 +246,20 @@ function withStyles(content: string, { kind, styles }: Opened, definitions: Defi
 const proposed =
   /<([\w.-]+:)tracked-changes\b(?:[^>]*\/>|.*?<\/\1tracked-changes>)|<[\w.-]+:change(?:-start|-end)?\b[^>]*\/>/gs;
 
+/** A file in one piece with the pictures that only changes speak of, behind all that is shown. */
+function withSpokenOf(content: string, { spokenOf, assets }: Target): string {
+  const missing = [...spokenOf].flatMap(([part, asset]) => {
+    const bytes = assets.find(({ id }) => id === asset)?.bytes;
+    const name = escapeXml(part);
+    return bytes && !content.includes(`tp:part="${name}"`)
+      ? [`<tp:picture tp:part="${name}">${fromByteArray(bytes)}</tp:picture>`]
+      : [];
+  });
+  if (!missing.length) return content;
+  const close = content.lastIndexOf('</');
+  return `${content.slice(0, close)}<tp:pictures>${missing.join('')}</tp:pictures>${content.slice(close)}`;
+}
+
 /** What is known of the file; found out again where another make found it out. */
 async function memoOf({ format, file, memo }: OdtOrigin): Promise<OdtMemo> {
   if (memo.make === make) return memo;
@@ -302,7 +317,7 @@ async function write(
     content = content.replace(proposed, '');
     styles = styles?.replace(proposed, '');
   }
-  if (kind === 'fodt') return strToU8(content);
+  if (kind === 'fodt') return strToU8(withSpokenOf(content, target));
   const parts = new Map<string, string | Uint8Array>(file.parts);
   if (content !== file.content) parts.set('content.xml', content);
   if (styles !== undefined && styles !== file.styles) parts.set('styles.xml', styles);
