@@ -124,6 +124,8 @@ export { readDocx } from './formats/docx/read.js';
 export { writeDocx } from './formats/docx/write.js';
 export { readHtml } from './formats/html/read.js';
 export { writeHtml } from './formats/html/write.js';
+export { readMarkdown } from './formats/markdown/read.js';
+export { lostInMarkdown, writeMarkdown } from './formats/markdown/write.js';
 export { readFodt, readOdt } from './formats/odt/read.js';
 export { writeFodt, writeOdt } from './formats/odt/write.js';
 export { readText, writeText } from './formats/text/text.js';

@@ -1,16 +1,18 @@
-import type { Manuscript, Reading } from '../manuscript/manuscript.js';
+import type { Loss, Manuscript, Reading } from '../manuscript/manuscript.js';
 import { readDocx } from './docx/read.js';
 import { writeDocx } from './docx/write.js';
 import type { WriteOptions } from './options.js';
 import { readHtml } from './html/read.js';
 import { writeHtml } from './html/write.js';
+import { readMarkdown } from './markdown/read.js';
+import { lostInMarkdown, writeMarkdown } from './markdown/write.js';
 import { readFodt, readOdt } from './odt/read.js';
 import { writeFodt, writeOdt } from './odt/write.js';
 import { readText, writeText } from './text/text.js';
 
 /** All formats of files there are; whoever takes, gives or speaks of files takes it from here. */
 
-export type FormatName = 'docx' | 'odt' | 'fodt' | 'html' | 'txt';
+export type FormatName = 'docx' | 'odt' | 'fodt' | 'html' | 'md' | 'txt';
 
 export interface Format {
   name: FormatName;
@@ -28,6 +30,8 @@ export interface Format {
    */
   read(bytes: Uint8Array, tell?: (part: number) => void): Promise<Reading>;
   write(manuscript: Manuscript, how?: WriteOptions): Promise<Uint8Array>;
+  /** What writing leaves behind, besides what the format does not hold at all. */
+  leaves?(manuscript: Manuscript): Loss[];
 }
 
 export const formats: Readonly<Record<FormatName, Format>> = {
@@ -66,6 +70,16 @@ export const formats: Readonly<Record<FormatName, Format>> = {
     holds: { changes: true, threads: true, carried: false },
     read: readHtml,
     write: writeHtml,
+  },
+  md: {
+    name: 'md',
+    title: 'Markdown',
+    files: 'Markdown (MD)',
+    type: 'text/markdown; charset=utf-8',
+    holds: { changes: true, threads: true, carried: false },
+    read: readMarkdown,
+    write: writeMarkdown,
+    leaves: lostInMarkdown,
   },
   txt: {
     name: 'txt',
