@@ -12,9 +12,9 @@ interface Ast {
 /** One stretch of pending text: kind, author, date and words. */
 export type Marked = [kind: string, author: string, date: string, text: string];
 
-const run = (bytes: Uint8Array, mode: string): { blocks: Ast[] } =>
+const run = (bytes: Uint8Array, mode: string, from = 'docx'): { blocks: Ast[] } =>
   JSON.parse(
-    execFileSync('pandoc', ['-f', 'docx', '-t', 'json', `--track-changes=${mode}`], {
+    execFileSync('pandoc', ['-f', from, '-t', 'json', `--track-changes=${mode}`], {
       input: bytes,
       maxBuffer: 1 << 28,
     }).toString(),
@@ -44,11 +44,11 @@ export function paragraphs(bytes: Uint8Array, mode: 'accept' | 'reject'): string
 type Attr = [string, string[], [string, string][]];
 
 /** Insertions, deletions, pending paragraph marks and comments, in reading order. */
-export function marks(bytes: Uint8Array): { changes: Marked[]; comments: Marked[] } {
+export function marks(bytes: Uint8Array, from = 'docx'): { changes: Marked[]; comments: Marked[] } {
   const changes: Marked[] = [];
   const comments: Marked[] = [];
   const open: Marked[] = [];
-  walk(run(bytes, 'all').blocks, (ast, into) => {
+  walk(run(bytes, 'all', from).blocks, (ast, into) => {
     if (ast.t === 'Str') open.forEach((mark) => (mark[3] += String(ast.c)));
     if (ast.t !== 'Span') return into();
     const [[, [name = ''], pairs]] = ast.c as [Attr];

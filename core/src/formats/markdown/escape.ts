@@ -18,7 +18,8 @@ export function escaped(text: string, inTable: boolean): string {
     .replace(/\.(?=\.\.)/g, '\\.')
     .replace(inTable ? /\|/g : /(?!)/g, '\\|')
     .replace(/\u00a0/g, '&#160;')
-    .replace(/\t/g, '&#9;');
+    .replace(/\t/g, '&#9;')
+    .replace(/\n/g, '&#10;');
 }
 
 /** A whole line with spaces that would be taken for none written out. */
@@ -27,13 +28,15 @@ export const spaced = (line: string): string =>
     .replace(/ {2,}/g, (spaces) => ` ${'&#32;'.repeat(spaces.length - 1)}`)
     .replace(/^ | $| (?=\\?\n)|(?<=\n) /g, '&#32;');
 
-/** A line with what would begin something else at its beginning taken for words. */
-export function lineStart(line: string): string {
+/** What stands at the beginning of a line and would begin something else, taken for words; in each line of a paragraph. */
+export const lineStarts = (text: string): string => text.split('\n').map(lineStart).join('\n');
+
+function lineStart(line: string): string {
   return line
     .replace(/^(#{1,6})(?=\s|$)/, '\\$1')
     .replace(/^([-+])(?=\s|$|&#)/, '\\$1')
     .replace(/^(=+|-+)\s*$/, '\\$1')
     .replace(/^([%:|])/, '\\$1')
-    .replace(/^(\(?)([\p{L}\p{N}#]{1,9})([.)])(?=\s|$|&#)/u, '$1$2\\$3')
+    .replace(/^(\(?)(\d{1,9}|[A-Za-z]|[ivxlcdm]+|[IVXLCDM]+|#)([.)])(?=\s|$|&#)/, '$1$2\\$3')
     .replace(/^(\(?@)/, '\\$1');
 }

@@ -32,8 +32,9 @@ const md = new MarkdownIt('commonmark', { html: true })
   .use(spans);
 md.core.ruler.disable('footnote_tail');
 
-/** What stands before the text: between a line of three hyphens and one of three hyphens or dots. */
-const frontMatter = /^---[ \t]*\n(?:[^\n]*\n)*?(?:---|\.\.\.)[ \t]*\n+/;
+/** What stands before the text and says something of it by names: between a line of hyphens and one of hyphens or dots. */
+const frontMatter =
+  /^---[ \t]*\n(?:#[^\n]*\n|\s*\n)*["'\w-]+[^\n:]*:(?:[ \t][^\n]*)?\n(?:[^\n]*\n)*?(?:---|\.\.\.)[ \t]*\n+/;
 const longest = 20 * 1024 * 1024;
 
 interface State {
@@ -60,6 +61,7 @@ class Reader {
   readonly #byId = new Map<string, Thread>();
   readonly #notes = new Map<number, Token[]>();
   #pending: Mark[] = [];
+  #boundary: Mark[] = [];
   #last: Signature | null = null;
 
   constructor(
@@ -75,8 +77,9 @@ class Reader {
     const indent = state.list.length && !state.isItem ? Math.min(8, state.list.length) : 0;
     const style = attrs.style ?? (state.quoted ? 'quotation' : 'body');
     const before = this.blocks.at(-1);
-    const marks = before?.isTextblock ? this.#pending : [];
-    this.#pending = [];
+    const marks = before?.isTextblock ? this.#boundary : [];
+    // What was said of its end is about the boundary to the next one.
+    [this.#boundary, this.#pending] = [this.#pending, []];
     const all = { ...plainParagraph, indent, list, ...attrs, style };
     this.blocks.push(schema.nodes.paragraph.create(all, Fragment.fromArray(inline), marks));
   }
@@ -180,7 +183,7 @@ class Reader {
     const isBare = rows.length > 1 && rows[0]!.textContent === '';
     const kept = isBare ? rows.slice(1) : rows;
     if (kept.length) this.blocks.push(schema.nodes.table.create(null, kept));
-    this.#pending = [];
+    this.#boundary = [];
     return i;
   }
 
@@ -236,7 +239,7 @@ class Reader {
   }
 
   #picture(token: Token, around: Around, into: Node[]): void {
-    const alt = asText(token.content).slice(0, 2000);
+    const alt = asText(wordsOf(token.children ?? [])).slice(0, 2000);
     const src = token.attrGet('src') ?? '';
     const img = { attrs: [{ name: 'src', value: src }] } as unknown as PageElement;
     const asset = this.context.shown(img);
@@ -359,6 +362,20 @@ function markOf(token: Token, marks: readonly Mark[], context: PageContext): rea
   return mark ? mark.addToSet(marks) : marks;
 }
 
+/** The words of some tokens, without what stands around them. */
+const wordsOf = (tokens: readonly Token[]): string =>
+  tokens
+    .map((token) =>
+      token.type === 'image'
+        ? wordsOf(token.children ?? [])
+        : /break$/.test(token.type)
+          ? ' '
+          : token.nesting
+            ? ''
+            : token.content,
+    )
+    .join('');
+
 /** Where what a token opens is closed. */
 function closeOf(tokens: readonly Token[], open: number, to: number): number {
   let depth = 0;
@@ -372,7 +389,7 @@ function closeOf(tokens: readonly Token[], open: number, to: number): number {
 /** The attributes that stand behind the words of a heading. */
 function headingAttributes(content: string): { text: string; attributes: Attributes } | null {
   const at = content.lastIndexOf('{');
-  const found = at >= 0 && content[at - 1] !== '\\' ? attributesAt(content, at) : null;
+  const found = at === 0 || (at > 0 && /\s/.test(content[at - 1]!)) ? attributesAt(content, at) : null;
   return found && found.end === content.trimEnd().length
     ? { text: content.slice(0, at).trimEnd(), attributes: found.attributes }
     : null;

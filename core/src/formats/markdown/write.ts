@@ -13,7 +13,7 @@ import { strangeWords } from '../kept/strange.js';
 import { Tally } from '../kept/tally.js';
 import { laidOut } from '../kept/laid-out.js';
 import { usualText } from '../text/text.js';
-import { escaped, lineStart, spaced } from './escape.js';
+import { escaped, lineStarts, spaced } from './escape.js';
 
 /**
  * Writes Markdown (CommonMark with tables, notes and struck words), and what is pending in the spans that pandoc writes and
@@ -30,18 +30,16 @@ const headings: Record<string, string> = {
   heading6: '######',
 };
 
-/** What stands around words, the outermost first; the words of each are written as one. */
-const wrappers = [
-  'insertion',
-  'deletion',
-  'link',
-  'bold',
-  'italic',
-  'strike',
-  'underline',
-  'highlight',
-  'script',
-] as const;
+/** What is pending stands around all else; of the rest, what goes furthest. */
+const pending = ['insertion', 'deletion'] as const;
+const wrappers: ReadonlySet<string> = new Set(['link', 'bold', 'italic', 'strike', 'underline', 'highlight', 'script']);
+
+/** A node of a line, with where it stands and what still has to be put around it. */
+interface Part {
+  node: Node;
+  pos: number;
+  marks: readonly Mark[];
+}
 
 const quoted = (value: string) => `"${value.replace(/\s+/g, ' ').replace(/["\\]/g, '\\$&')}"`;
 
@@ -70,26 +68,25 @@ class Writer {
   // ---- words
 
   /** Nodes of a line, those in the same of what stands around words written as one. */
-  #words(nodes: readonly { node: Node; pos: number }[], depth: number, inTable: boolean): string {
-    if (depth === wrappers.length) return nodes.map(({ node, pos }) => this.#atom(node, pos, inTable)).join('');
-    const kind = wrappers[depth]!;
-    const keyOf = ({ node }: { node: Node }) =>
-      node.marks
-        .filter(({ type }) => type.name === kind)
-        .map(({ attrs }) => JSON.stringify(attrs))
-        .join();
+  #words(parts: readonly Part[], inTable: boolean): string {
     let text = '';
-    for (let i = 0; i < nodes.length;) {
-      const key = keyOf(nodes[i]!);
-      let end = i + 1;
-      while (end < nodes.length && keyOf(nodes[end]!) === key) end++;
-      const group = nodes.slice(i, end);
-      const marks = group[0]!.node.marks.filter(({ type }) => type.name === kind);
-      const inner = this.#words(group, depth + 1, inTable);
-      text = joined(
-        text,
-        marks.reduceRight((all, mark) => this.#wrapped(mark, all), inner),
-      );
+    for (let i = 0; i < parts.length;) {
+      const { node, pos, marks } = parts[i]!;
+      let [best, end] = [null as Mark | null, i + 1];
+      for (const mark of marks) {
+        let to = i + 1;
+        while (to < parts.length && mark.isInSet(parts[to]!.marks)) to++;
+        const first = pending.findIndex((name) => name === mark.type.name);
+        const before = best ? pending.findIndex((name) => name === best!.type.name) : -1;
+        const wins = !best || (before < 0 ? first >= 0 || to > end : first >= 0 && first < before);
+        if (wins) [best, end] = [mark, to];
+      }
+      if (!best) text = joined(text, this.#atom(node, pos, inTable));
+      else {
+        const around = best;
+        const inner = parts.slice(i, end).map((part) => ({ ...part, marks: around.removeFromSet(part.marks) }));
+        text = joined(text, this.#wrapped(around, this.#words(inner, inTable)));
+      }
       i = end;
     }
     return text;
@@ -211,10 +208,13 @@ class Writer {
   // ---- blocks
 
   #line(node: Node, pos: number, next: Node | undefined, inTable = false): string {
-    const nodes = node.children.reduce<{ node: Node; pos: number }[]>((all, one) => {
-      const last = all.at(-1);
-      return [...all, { node: one, pos: last ? last.pos + last.node.nodeSize : pos + 1 }];
-    }, []);
+    const parts: Part[] = [];
+    node.forEach((one, offset) => {
+      const marks = one.marks.filter(
+        ({ type: { name } }) => wrappers.has(name) || name === 'insertion' || name === 'deletion',
+      );
+      parts.push({ node: one, pos: pos + 1 + offset, marks });
+    });
     const placed = (this.#places.placed.get(pos) ?? []).map((id) => this.#comment(id, false)).join('');
     const boundary = (next?.marks ?? [])
       .filter(({ type }) => type.name.startsWith('opening'))
@@ -224,7 +224,9 @@ class Writer {
       );
     if (node.marks.some(({ type }) => type.name === 'restyled'))
       this.losses.add('what a paragraph was before a change', 'changes');
-    return spaced(placed + this.#words(nodes, 0, inTable) + boundary.join(''));
+    // A break at the end of a paragraph would be none.
+    const words = this.#words(parts, inTable).replace(/(\\\n)+$/, (breaks) => '<br>'.repeat(breaks.length / 2));
+    return spaced(placed + words + boundary.join(''));
   }
 
   /** The blocks of a container, each as lines. */
@@ -247,27 +249,38 @@ class Writer {
       const isLast = i > 0 && i === container.childCount - 1 && !container.child(i - 1).isTextblock;
       if (isLast && !node.childCount && !node.marks.length) return close();
       const { style, list, align, indent, direction } = node.attrs as ParagraphProperties;
-      for (const [name, value] of Object.entries({ alignment: align, indentation: indent, direction }))
+      const inItem = !list && items.length > 0 && indent <= counts.length;
+      for (const [name, value] of Object.entries({ alignment: align, indentation: inItem ? 0 : indent, direction }))
         if (value) this.losses.add(name, 'paragraphs');
       const next = container.maybeChild(i + 1);
       const line = this.#line(node, pos, next?.isTextblock ? next : undefined);
-      if (list) return void items.push(this.#item(list, line, counts));
+      const text = this.#styled(style, line, node);
+      if (list) return void items.push(this.#item(list, text, counts));
+      // What goes on in an item stands under its words.
+      if (inItem && indent && style !== 'rule')
+        return void items.push(`\n${text.replace(/^/gm, '    '.repeat(indent))}`);
       close();
-      const mark = headings[style];
-      if (mark) all.push(`${mark} ${line.replace(/\\\n/g, ' ')}${style === 'title' ? ' {.title}' : ''}`.trimEnd());
-      else if (style === 'rule' && !node.childCount) all.push('* * *');
-      else {
-        const text = lineStart(line) || '<!-- -->';
-        all.push(style === 'quotation' ? text.replace(/^/gm, '> ') : text);
-      }
+      all.push(text);
     });
     close();
     return all;
   }
 
+  /** A paragraph with what its style puts before it. */
+  #styled(style: ParagraphProperties['style'], line: string, node: Node): string {
+    const mark = headings[style];
+    if (mark) {
+      const words = line.replace(/\\\n/g, '<br>').replace(/(^| )(#+)$/, '$1\\$2');
+      return `${mark} ${words}${style === 'title' ? ' {.title}' : ''}`.trimEnd();
+    }
+    if (style === 'rule' && !node.childCount) return '* * *';
+    const text = lineStarts(line) || '<!-- -->';
+    return style === 'quotation' ? text.replace(/^/gm, '> ') : text;
+  }
+
   #item(
     { kind, level }: NonNullable<ParagraphProperties['list']>,
-    line: string,
+    text: string,
     counts: { kind: string; n: number }[],
   ): string {
     const isJump = level > counts.length;
@@ -286,8 +299,7 @@ class Writer {
     marker += (kind === 'number' ? `${n}.` : '-').padEnd(4);
     const indent = '    '.repeat(isJump ? at : level);
     const rest = '    '.repeat(level + 1);
-    const text = lineStart(line) || '<!-- -->';
-    return `${other ? '\n<!-- -->\n\n' : ''}${indent}${marker}${text.replace(/\n/g, `\n${rest}`)}`;
+    return `${other ? '\n' : ''}${indent}${marker}${text.replace(/\n/g, `\n${rest}`)}`;
   }
 
   #table(table: Node, start: number): string {
@@ -330,7 +342,7 @@ const joined = (a: string, b: string): string =>
 
 /** Words set off by signs; spaces at their ends stand outside, and where signs would not be taken for such, elements do it. */
 function emphasized(text: string, sign: string, tag: string): string {
-  const [, before, inner, after] = /^((?:\s|&#\d+;)*)([\s\S]*?)((?:\s|&#\d+;)*)$/.exec(text)!;
+  const [, before, inner, after] = /^((?:\\\n|\s|&#\d+;)*)([\s\S]*?)((?:\\\n|\s|&#\d+;)*)$/.exec(text)!;
   if (!inner) return text;
   const plain = /^[\p{L}\p{N}]/u.test(inner) && /[\p{L}\p{N}]$/u.test(inner);
   return plain ? `${before}${sign}${inner}${sign}${after}` : `${before}<${tag}>${inner}</${tag}>${after}`;
