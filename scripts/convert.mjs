@@ -1,13 +1,22 @@
-import { mkdirSync, readFileSync, statSync, writeFileSync } from 'node:fs';
+import { mkdirSync, statSync } from 'node:fs';
+import { availableParallelism } from 'node:os';
 import path from 'node:path';
+import { Piscina } from 'piscina';
 import { build, ensureModules } from './build.mjs';
+import { convertFile } from './converting.mjs';
 import { Sentence } from './debian.mjs';
 
 /** `npm run --silent convert`: the core's formats without server or screen, one file or many. */
 
+const listed = (endings) =>
+  `${endings
+    .slice(0, -1)
+    .map((one) => `.${one}`)
+    .join(', ')} and .${endings.at(-1)}`;
+
 const usage = (endings) => `Usage: npm run --silent convert -- IN OUT [--accept all|--reject all] [--losses]
        npm run --silent convert -- IN … --to FOLDER [--as ENDING] [--accept all|--reject all] [--losses]
-Files are of the kinds ${endings.join(' and ')}. What OUT’s kind cannot hold is said; with --losses as JSON, a line a file.
+Files are of the kinds ${listed(endings)}. What OUT’s kind cannot hold is said; with --losses as JSON, a line a file.
 The exit code is 0 where all went well, 1 where the command cannot be understood, 2 where a file could not be converted.`;
 
 /** The arguments as files and options. */
@@ -34,70 +43,53 @@ function asked(args, endings) {
 async function run(args) {
   ensureModules();
   build(['core']);
-  const core = await import('../core/dist/index.js');
-  const endings = Object.keys(core.formats);
+  const { kindOf, kinds } = await import('../core/dist/index.js');
+  const endings = Object.values(kinds).flatMap((kind) => kind.endings);
   const { files, options } = asked(args, endings);
-  const formatOf = (file) => {
-    const format = core.formatOf(file);
-    if (!format)
-      throw new Sentence(`${file}: only ${endings.map((one) => `.${one}`).join(' and ')} can be read and written.`);
-    return format;
-  };
+  for (const file of options.to ? [] : files)
+    if (!kindOf(file)) throw new Sentence(`${file}: only ${listed(endings)} can be read and written.`);
   const verdict = options.accept ? 'accept' : options.reject ? 'reject' : undefined;
 
-  /** @returns what was not held */
-  const convert = async (from, to) => {
-    const [source, target] = [formatOf(from), formatOf(to)];
-    let bytes;
-    try {
-      bytes = readFileSync(from);
-    } catch (problem) {
-      throw new Sentence(`${from} cannot be read (${problem.code}).`);
-    }
-    const { manuscript, losses, carried } = await source.read(new Uint8Array(bytes)).catch((problem) => {
-      throw problem instanceof core.UnreadableFile ? new Sentence(`${from} ${problem.reason}.`) : problem;
-    });
-    const readings = { accept: core.fairReading, reject: core.beforeReading };
-    if (verdict) manuscript.doc = readings[verdict](manuscript.doc);
-    const pending = core.listChanges(manuscript.doc).length;
-    if (pending && !target.holds.changes) {
-      throw new Sentence(
-        `${from} has ${pending} pending changes, and .${target.name} cannot hold them: say --accept all or --reject all.`,
-      );
-    }
-    writeFileSync(to, await target.write(manuscript, { clean: verdict !== undefined }));
-    const left = source.name === target.name ? [] : carried;
-    const threads = manuscript.threads.length && !target.holds.threads;
-    return [
-      ...losses,
-      ...left,
-      ...(threads ? [{ what: 'threads of comments', where: 'text', howMany: manuscript.threads.length }] : []),
-    ];
-  };
-
   if (!options.to) {
-    say(files[0], await convert(files[0], files[1]), options);
+    const { losses, problem } = await convertFile({ from: files[0], to: files[1], verdict });
+    if (problem) throw new Sentence(problem);
+    say(files[0], losses, options);
     return 0;
   }
   mkdirSync(options.to, { recursive: true });
   if (!statSync(options.to).isDirectory()) throw new Sentence(`${options.to} is no folder.`);
   const taken = new Map();
-  let failed = 0;
-  for (const file of files) {
+  const jobs = files.map((file) => {
     const name = options.as ? `${path.basename(file, path.extname(file))}.${options.as}` : path.basename(file);
     const to = path.join(options.to, name);
-    try {
-      if (taken.has(name))
-        throw new Sentence(`${file} and ${taken.get(name)} would both become ${to}; the second was left out.`);
-      if (path.resolve(to) === path.resolve(file)) throw new Sentence(`${file} would be written over itself.`);
-      taken.set(name, file);
-      say(file, await convert(file, to), options);
-    } catch (problem) {
-      if (!(problem instanceof Sentence)) throw problem;
-      console.error(problem.message);
-      failed++;
-    }
-  }
+    if (taken.has(name))
+      return { file, problem: `${file} and ${taken.get(name)} would both become ${to}; the second was left out.` };
+    if (path.resolve(to) === path.resolve(file)) return { file, problem: `${file} would be written over itself.` };
+    taken.set(name, file);
+    return { file, to };
+  });
+  // Several at once, each in a thread with a limit of memory; what one cannot be stops none of the others.
+  const pool = new Piscina({
+    filename: new URL('./converting.mjs', import.meta.url).href,
+    maxThreads: Math.min(availableParallelism(), files.length),
+    resourceLimits: { maxOldGenerationSizeMb: 1536 },
+  });
+  let done = 0;
+  const tell = () => process.stderr.isTTY && process.stderr.write(`\r${++done} of ${files.length} files …`);
+  const outcomes = await Promise.all(
+    jobs.map(async ({ file, to, problem }) => {
+      if (problem) return { problem };
+      const outcome = await pool
+        .run({ from: file, to, verdict }, { name: 'convertFile' })
+        .catch(() => ({ problem: `${file} is too large or too tangled to be converted.` }));
+      tell();
+      return outcome;
+    }),
+  );
+  await pool.destroy();
+  if (process.stderr.isTTY) process.stderr.write('\n');
+  outcomes.forEach(({ losses, problem }, i) => (problem ? console.error(problem) : say(files[i], losses, options)));
+  const failed = outcomes.filter(({ problem }) => problem).length;
   if (failed) console.error(`${failed} of ${files.length} files were not converted.`);
   return failed ? 2 : 0;
 }

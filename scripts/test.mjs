@@ -176,7 +176,16 @@ async function freshDatabase(url, name, template = 'template1') {
 async function test() {
   if (part && !parts.includes(part)) throw new Sentence(`There is no part “${part}”; there are: ${parts.join(', ')}.`);
   mkdirSync(home, { recursive: true });
-  ensurePackages(['postgresql', 'chromium-headless-shell', 'pandoc', 'python3-docx', 'python3-odf', 'emacs-common', 'jing', 'unicode-data']);
+  ensurePackages([
+    'postgresql',
+    'chromium-headless-shell',
+    'pandoc',
+    'python3-docx',
+    'python3-odf',
+    'emacs-common',
+    'jing',
+    'unicode-data',
+  ]);
   ensureModules();
   build();
   const reading = async () => {

@@ -116,10 +116,12 @@ export { sweep } from './sweeps/sweep.js';
 // Files.
 export { TooMuch, UnreadableFile } from './formats/unreadable.js';
 export { largestFile } from './formats/package.js';
-export { filesTaken, formatOf, formats } from './formats/formats.js';
+export { endingsTaken, filesTaken, kindOf, kinds } from './formats/kinds.js';
+export type { FormatName, Kind } from './formats/kinds.js';
+export { formats } from './formats/formats.js';
 export type { DocxOrigin, OdtOrigin } from './manuscript/origin.js';
-export type { Format, FormatName } from './formats/formats.js';
-export type { WriteOptions } from './formats/options.js';
+export type { Format } from './formats/formats.js';
+export type { Progress, WriteOptions } from './formats/options.js';
 export { readDocx } from './formats/docx/read.js';
 export { writeDocx } from './formats/docx/write.js';
 export { readHtml } from './formats/html/read.js';

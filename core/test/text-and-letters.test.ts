@@ -27,7 +27,7 @@ test('plain text comes in a line a paragraph, whatever ends its lines, and goes 
   for (const end of ['\n', '\r\n', '\r']) {
     const { manuscript: read } = await readText(bytes(['one', '', 'two', ''].join(end)));
     expect(read.doc.children.map((p) => p.textContent)).toEqual(['one', '', 'two']);
-    expect(new TextDecoder().decode(await writeText(read))).toBe('one\n\ntwo\n');
+    expect(new TextDecoder().decode(await writeText(read))).toBe(['one', '', 'two', ''].join(end));
   }
 });
 

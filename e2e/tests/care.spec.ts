@@ -32,7 +32,7 @@ test('a file that cannot be read is refused with its name and the reason, and le
     buffer: Buffer.from('no such thing'),
   });
   await expect(page.getByRole('alert')).toContainText('“holiday.docx” is not what its name says');
-  await expect(page.getByRole('alert')).toContainText('DOCX files and plain text');
+  await expect(page.getByRole('alert')).toContainText('DOCX files, ODT files');
   await chooser.setInputFiles({
     name: 'cut short.docx',
     mimeType: 'application/octet-stream',

@@ -83,7 +83,12 @@ describe('a file that cannot be brought in is named, with the reason and what is
       /XML inside is broken/,
     ],
     ['picture.png', new Uint8Array(20), /“picture\.png” is of a kind/],
-    ['latin.txt', new Uint8Array([0xe9, 0x74, 0xe9]), /“latin\.txt” is not plain text in UTF-8/],
+    ['picture.txt', new Uint8Array([0x89, 0x50, 0x4e, 0x47, 0, 1]), /“picture\.txt” is no plain text/],
+    [
+      'sheet.odt',
+      zipSync({ mimetype: strToU8('application/vnd.oasis.opendocument.spreadsheet') }) as Uint8Array<ArrayBuffer>,
+      /but no text/,
+    ],
     ['Überlänge.docx', new Uint8Array(60 << 20), /“Überlänge\.docx” is larger than 50 MB/],
   ];
   test.each(cases)('%s', async (name, bytes, sentence) => {
@@ -91,7 +96,7 @@ describe('a file that cannot be brought in is named, with the reason and what is
     const { status, body } = await bringIn(name, bytes);
     expect([400, 413]).toContain(status);
     expect(body.message).toMatch(sentence);
-    expect(body.message).toMatch(/DOCX files and plain text/);
+    expect(body.message).toMatch(/DOCX files, ODT files, .*pages \(HTML\), Markdown \(MD\) and plain text/);
     expect((await ines.manuscripts()).length).toBe(before);
   });
 });

@@ -13,4 +13,6 @@ export interface Waiting {
   ahead: number | null;
   /** How much of it has been read, from 0 to 1; null where that is not known. */
   part: number | null;
+  /** How many changes of it have been read, and how many there are. */
+  changes: { done: number; of: number } | null;
 }

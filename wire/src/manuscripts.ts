@@ -1,4 +1,4 @@
-import type { ChangeKind, Loss } from '@tea-pencil/core';
+import type { ChangeKind, FormatName, Loss } from '@tea-pencil/core';
 import type { Colleague, Role } from './people.js';
 
 /** Where pending changes are along a text: it is cut into equal parts, and those with changes have a hue. */
@@ -40,6 +40,8 @@ export interface ManuscriptInfo {
   losses: Loss[];
   /** What of that file stands beside the text, and goes out again as it came. */
   carried: Loss[];
+  /** Of what kind the file is that it came from; null for one that was begun here. */
+  cameAs: FormatName | null;
   /** What the server had to mend in a text that had come to harm. */
   mends: Loss[];
   people: Colleague[];

@@ -30,6 +30,15 @@ function decoded(bytes: Uint8Array, encoding: string): string | null {
   }
 }
 
+// WHATWG Encoding, index windows-1252, from 0x80 to 0x9F. (Node 20 decodes these as controls.)
+const special = '€\u0081‚ƒ„…†‡ˆ‰Š‹Œ\u008dŽ\u008f\u0090‘’“”•–—˜™š›œ\u009džŸ';
+
+function western(bytes: Uint8Array): string {
+  let text = '';
+  for (let at = 0; at < bytes.length; at += 8192) text += String.fromCharCode(...bytes.subarray(at, at + 8192));
+  return text.replace(/[\u0080-\u009f]/g, (sign) => special[sign.charCodeAt(0) - 0x80]!);
+}
+
 /** Two bytes a letter without a mark: nearly every other byte of what is mostly Latin letters is nothing. */
 function wideWithoutMark(bytes: Uint8Array): string | null {
   const sample = Math.min(bytes.length & ~1, 4000);
@@ -59,7 +68,7 @@ export function decode(bytes: Uint8Array, said?: string): Decoded | null {
   }
   // Bytes of Windows-1252 are never nothing, nor controls but tab and line ends (WHATWG Encoding, index windows-1252).
   if (bytes.some((byte) => byte < 32 && byte !== 9 && byte !== 10 && byte !== 13 && byte !== 12)) return null;
-  return { text: new TextDecoder('windows-1252').decode(bytes), encoding: 'windows-1252', marked: false };
+  return { text: western(bytes), encoding: 'windows-1252', marked: false };
 }
 
 /** A text in one of the encodings above that hold all letters; UTF-8 where it was another. */

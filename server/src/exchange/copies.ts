@@ -1,6 +1,6 @@
 import type { Node } from 'prosemirror-model';
-import { fairReading, formats, writeAnnotations, type Manuscript } from '@tea-pencil/core';
-import { proveFair } from './proof.js';
+import { fairReading, formats, kinds, writeAnnotations, type FormatName, type Manuscript } from '@tea-pencil/core';
+import { proveFair, type Proof } from './proof.js';
 
 /** The copies of a manuscript that can be taken away; none holds notes to oneself. */
 
@@ -14,63 +14,79 @@ export interface Copy {
   type: string;
   read: (doc: Node) => Node;
   write: (manuscript: Manuscript, about: Titled) => Promise<Uint8Array>;
-  /** Whether it is written into the file the manuscript came from. */
-  intoOrigin?: boolean;
+  /** Into what kind of file it is written, and so into which the manuscript came from; null for none. */
+  format: FormatName | null;
+  /** Whether its pictures go with it. */
+  pictures: boolean;
   /** Whether threads go with it. */
   threads: boolean;
   /** Reads it again. */
-  prove?: (manuscript: Manuscript, bytes: Uint8Array) => Promise<void>;
+  prove?: Proof;
 }
 
-const { docx, txt } = formats;
 const asItIs = (doc: Node) => doc;
-const clean = (manuscript: Manuscript) => docx.write(manuscript, { clean: true });
 
 function annotations(manuscript: Manuscript, { id, title }: Titled): Promise<Uint8Array> {
   const collection = writeAnnotations(manuscript, `urn:tea-pencil:manuscript:${id}`, title);
   return Promise.resolve(new TextEncoder().encode(JSON.stringify(collection, null, 1)));
 }
 
-export const copies = {
-  'marked.docx': {
-    intoOrigin: true,
-    ending: ' (marked).docx',
-    type: docx.type,
-    read: asItIs,
-    write: (manuscript) => docx.write(manuscript),
-    threads: true,
-  },
-  'fair.docx': {
-    intoOrigin: true,
-    ending: ' (fair copy).docx',
-    type: docx.type,
-    read: fairReading,
-    write: clean,
-    threads: false,
-    prove: proveFair,
-  },
-  'commented.docx': {
-    intoOrigin: true,
-    ending: ' (fair copy with comments).docx',
-    type: docx.type,
-    read: fairReading,
-    write: clean,
-    threads: true,
-    prove: proveFair,
-  },
-  'threads.jsonld': {
-    ending: ' (threads).jsonld',
-    type: 'application/ld+json',
-    read: asItIs,
-    write: annotations,
-    threads: true,
-  },
-  'fair.txt': {
-    ending: ' (fair copy).txt',
-    type: txt.type,
-    read: fairReading,
-    write: (manuscript) => txt.write(manuscript),
-    threads: false,
-  },
-} as const satisfies Record<string, Copy>;
-export type CopyName = keyof typeof copies;
+const forms = ['marked', 'fair', 'commented'] as const;
+type Form = (typeof forms)[number];
+const names: Record<Form, string> = {
+  marked: 'marked',
+  fair: 'fair copy',
+  commented: 'fair copy with comments',
+};
+
+/** The copy of that form in a format that holds what is pending. */
+function copyIn(format: FormatName, form: Form): Copy {
+  const { type, write, endings } = formats[format];
+  const isMarked = form === 'marked';
+  return {
+    ending: ` (${names[form]}).${endings[0]}`,
+    type,
+    read: isMarked ? asItIs : fairReading,
+    write: (manuscript) => write(manuscript, { clean: !isMarked }),
+    format,
+    pictures: format !== 'md',
+    threads: form !== 'fair',
+    ...(!isMarked && { prove: proveFair(format) }),
+  };
+}
+
+const holding = Object.values(kinds)
+  .filter(({ holds }) => holds.changes)
+  .map(({ name }) => name);
+
+export type CopyName = `${Form}.${FormatName}` | 'threads.jsonld';
+
+const all: [CopyName, Copy][] = [
+  ...holding.flatMap((format) => forms.map((form): [CopyName, Copy] => [`${form}.${format}`, copyIn(format, form)])),
+  [
+    'fair.txt',
+    {
+      ending: ' (fair copy).txt',
+      type: formats.txt.type,
+      read: fairReading,
+      write: (manuscript) => formats.txt.write(manuscript),
+      format: 'txt',
+      pictures: false,
+      threads: false,
+    },
+  ],
+  [
+    'threads.jsonld',
+    {
+      ending: ' (threads).jsonld',
+      type: 'application/ld+json',
+      read: asItIs,
+      write: annotations,
+      format: null,
+      pictures: false,
+      threads: true,
+    },
+  ],
+];
+
+export const copies = Object.fromEntries(all) as Readonly<Record<CopyName, Copy>>;

@@ -59,7 +59,7 @@ export class ExchangeController {
   /** Where in the queue one's file is, for one who waits. */
   @Get('import/waiting')
   waiting(@Me() me: string): Waiting {
-    return { ahead: this.exchange.ahead(me), part: this.exchange.part(me) };
+    return { ahead: this.exchange.ahead(me), part: this.exchange.part(me), changes: this.exchange.changes(me) };
   }
 
   @Get(':id/copies/:copy')
@@ -71,7 +71,10 @@ export class ExchangeController {
   ): Promise<void> {
     const { ending, type } = copies[kind];
     const { title } = await this.manuscripts.get(id);
-    const bytes = await this.exchange.takeAway(id, me, kind, title);
+    const stop = new AbortController();
+    // Someone who goes away before the answer has stopped it.
+    response.once('close', () => response.writableEnded || stop.abort());
+    const bytes = await this.exchange.takeAway(id, me, kind, title, stop.signal);
     response.attachment(title.replace(/[\\/:*?"<>|]/g, '-') + ending);
     response.type(type).send(Buffer.from(bytes));
   }

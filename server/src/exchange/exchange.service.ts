@@ -7,7 +7,7 @@ import {
   NotFoundException,
   ServiceUnavailableException,
 } from '@nestjs/common';
-import { filesTaken, formatOf } from '@tea-pencil/core';
+import { filesTaken, kindOf } from '@tea-pencil/core';
 import type { BroughtIn } from '@tea-pencil/wire';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
 import { NotTakenOn, type Busy } from '../work/queue.js';
@@ -50,10 +50,10 @@ export class ExchangeService {
    * @throws BadRequestException that names the file, the reason and what is taken; nothing of the file is kept then
    */
   async bringIn(owner: string, name: string, bytes: Uint8Array, stop: AbortSignal): Promise<BroughtIn> {
-    const format = formatOf(name);
+    const kind = kindOf(name);
     const refuse = (reason: string) => new BadRequestException(`“${name}” ${reason}. ${taken}`);
-    if (!format) throw refuse('is of a kind that cannot be brought in yet');
-    const read = await this.#read({ bytes, format: format.name }, owner, stop);
+    if (!kind) throw refuse('is of a kind that cannot be brought in');
+    const read = await this.#read({ bytes, format: kind.name }, owner, stop);
     if ('reason' in read) throw refuse(read.reason);
     const { outside, losses, carried, ...made } = read;
     const title = name.replace(/\.\w+$/, '').slice(0, 200) || 'Untitled';
@@ -65,7 +65,7 @@ export class ExchangeService {
   readonly #progress = new Map<string, Int32Array>();
 
   async #read(given: Omit<FileToRead, 'progress'>, of: string, stop: AbortSignal): Promise<ReadFile> {
-    const progress = new Int32Array(new SharedArrayBuffer(4));
+    const progress = new Int32Array(new SharedArrayBuffer(12));
     const file: FileToRead = { ...given, progress };
     this.#progress.set(of, progress);
     try {
@@ -85,22 +85,31 @@ export class ExchangeService {
     return thousandths ? thousandths / 1000 : null;
   }
 
+  /** How many changes of it have been read, and how many there are; null where that is not known. */
+  changes(me: string): { done: number; of: number } | null {
+    const progress = this.#progress.get(me);
+    const of = progress ? Atomics.load(progress, 2) : 0;
+    return of ? { done: Atomics.load(progress!, 1), of } : null;
+  }
+
   /** How many files of others are read or written before the one this person has waiting. */
   ahead = (me: string): number | null => this.workers.ahead(me);
 
   /** A copy of a manuscript, for a person to take away. */
-  async takeAway(id: string, me: string, kind: CopyName, title: string): Promise<Uint8Array> {
+  async takeAway(id: string, me: string, kind: CopyName, title: string, stop: AbortSignal): Promise<Uint8Array> {
     const task = async (): Promise<CopyToWrite> => {
-      const { intoOrigin = false }: Copy = copies[kind];
-      const whole = await this.manuscripts.whole(id, me, intoOrigin);
+      const { format, pictures }: Copy = copies[kind];
+      const whole = await this.manuscripts.whole(id, me, { origin: format, pictures });
       if (!whole) throw new NotFoundException('There is no text to take away.');
       return { kind, about: { id, title }, whole };
     };
     try {
-      const copy = await this.workers.run<WrittenCopy>('writeCopy', task, { of: me });
+      const copy = await this.workers.run<WrittenCopy>('writeCopy', task, { of: me, stop });
       if ('bytes' in copy) return copy.bytes;
       throw new ConflictException(`The copy was written and not given out, for read again, ${copy.reason}.`);
     } catch (problem) {
+      if (problem instanceof GivenUp && problem.because === 'stopped')
+        throw new ServiceUnavailableException('The copy was not written: it was stopped.');
       if (problem instanceof GivenUp)
         throw new ServiceUnavailableException('The copy took too long to write. Nothing was changed; try again later.');
       return sayBusy(problem);

@@ -25,7 +25,7 @@ import { keptOrigin, type KeptOrigin } from '../database/kept-origin.js';
 export interface FileToRead {
   bytes: Uint8Array;
   format: FormatName;
-  /** Where it is told how much has been read, in thousandths; shared with whoever asks. */
+  /** Where it is told how much has been read, in thousandths, how many changes and of how many; shared with whoever asks. */
   progress: Int32Array;
 }
 
@@ -45,8 +45,8 @@ export type ReadFile =
 
 export async function readFile({ bytes, format, progress }: FileToRead): Promise<ReadFile> {
   try {
-    const { manuscript, losses, carried } = await formats[format].read(bytes, (part) =>
-      Atomics.store(progress, 0, Math.round(part * 1000)),
+    const { manuscript, losses, carried } = await formats[format].read(bytes, ({ part, done, of }) =>
+      [Math.round(part * 1000), done, of].forEach((n, i) => Atomics.store(progress, i, n)),
     );
     const over = changeIds(manuscript.doc).size > limits.changes ? 'changes' : overLimit(null, manuscript.doc);
     if (over) throw new TooMuch(over);

@@ -3,7 +3,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import type { Node } from 'prosemirror-model';
 import { DataSource, In } from 'typeorm';
-import { schema, type Asset, type Loss, type Person, type Thread } from '@tea-pencil/core';
+import { schema, type Asset, type FormatName, type Loss, type Person, type Thread } from '@tea-pencil/core';
 import type { ManuscriptInfo, ManuscriptSettings } from '@tea-pencil/wire';
 import { AssetRow, ManuscriptRow, MemberRow, NamedPersonRow, OriginRow, PersonRow } from '../database/entities.js';
 import { Authority } from '../live/authority.js';
@@ -46,6 +46,13 @@ export interface WholeManuscript {
   origin: KeptOrigin | null;
 }
 
+/** What is wanted of a manuscript beside its text. */
+interface Wanted {
+  /** The file it came from, where that is of this kind. */
+  origin: FormatName | null;
+  pictures: boolean;
+}
+
 @Injectable()
 export class ManuscriptsService {
   constructor(
@@ -70,8 +77,17 @@ export class ManuscriptsService {
       losses,
       carried,
       mends,
+      cameAs: await this.#cameAs(id),
       people: await this.people.ofManuscript(id),
     };
+  }
+
+  /** Of what kind the file is that it came from. */
+  async #cameAs(id: string): Promise<FormatName | null> {
+    const row = await this.database
+      .getRepository(OriginRow)
+      .findOne({ where: { manuscriptId: id }, select: { format: true } });
+    return row?.format ?? null;
   }
 
   /** Its title, and whether everyone writes in pencil. */
@@ -139,16 +155,18 @@ export class ManuscriptsService {
    * The manuscript as it stands, as data, for a person to take away.
    * @param withOrigin whether the file it came from and its pictures are wanted
    */
-  async whole(id: string, me: string, withOrigin: boolean): Promise<WholeManuscript | null> {
+  async whole(id: string, me: string, wanted: Wanted): Promise<WholeManuscript | null> {
     const text = await this.authority.text(id);
     if (!text) return null;
     const people = await this.people.ofManuscript(id);
-    const origin = withOrigin ? await this.database.getRepository(OriginRow).findOneBy({ manuscriptId: id }) : null;
+    const origin = wanted.origin
+      ? await this.database.getRepository(OriginRow).findOneBy({ manuscriptId: id, format: wanted.origin })
+      : null;
     return {
       json: jsonOf(text.doc),
       people,
       threads: await this.threads.list(id, me),
-      assets: withOrigin ? await this.#pictures(id, text.doc) : [],
+      assets: wanted.pictures ? await this.#pictures(id, text.doc) : [],
       origin,
     };
   }

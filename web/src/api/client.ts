@@ -46,11 +46,12 @@ export async function request<T = void>(method: string, path: string, body?: unk
  * Gets a file and hands it to the browser to be kept.
  * @throws Refused with a sentence, where there is none
  */
-export async function fetchFile(path: string): Promise<void> {
+export async function fetchFile(path: string, stop?: AbortSignal): Promise<void> {
   let response: Response;
   try {
-    response = await fetch(`/api${path}`);
+    response = await fetch(`/api${path}`, { signal: stop ?? null });
   } catch {
+    if (stop?.aborted) throw new Refused(0, 'It was not written: you stopped it.');
     throw new Refused(0, 'The server cannot be reached. Try again when the connection is back.');
   }
   if (!response.ok) return answerOf(response);

@@ -1,4 +1,4 @@
-import { counted } from '@tea-pencil/core';
+import { counted, endingsTaken, filesTaken } from '@tea-pencil/core';
 import { keys } from '../api/keys';
 import { Box, Button, LinearProgress, Tooltip, Typography } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
@@ -11,7 +11,7 @@ import type { DeskLine } from '@tea-pencil/wire';
 import { roleWords, useDesk, useMe } from '../api/queries';
 import { useMode } from '../theme/mode';
 import { Message } from '../kit/Message';
-import { Progress, Refusal, useBringingIn } from './bringing-in';
+import { Progress, Refusals, useBringingIn } from './bringing-in';
 import { NameDialog } from './NameDialog';
 import { Pencil } from '../kit/Pencil';
 import { PostLink } from '../post/PostLink';
@@ -132,7 +132,7 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const { enqueueSnackbar } = useSnackbar();
-  const { coming, refusal, bringIn, understood } = useBringingIn();
+  const { coming, refusals, bringIn, understood } = useBringingIn();
   const [over, setOver] = useState(false);
   const [naming, setNaming] = useState(false);
   const chooser = useRef<HTMLInputElement>(null);
@@ -171,7 +171,7 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
       onDrop={(event) => {
         event.preventDefault();
         setOver(false);
-        void bringIn(event.dataTransfer.files[0]);
+        void bringIn([...event.dataTransfer.files]);
       }}
     >
       <header className="bar">
@@ -206,9 +206,10 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
             type="file"
             hidden
             aria-label="File to bring in"
-            accept=".docx,.txt"
+            accept={endingsTaken}
+            multiple
             onChange={(event) => {
-              void bringIn(event.target.files?.[0]);
+              void bringIn([...(event.target.files ?? [])]);
               event.target.value = '';
             }}
           />
@@ -217,7 +218,7 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
           </Button>
         </Box>
         {coming && <Progress {...coming} />}
-        {refusal && <Refusal words={refusal} onClose={understood} />}
+        {refusals.length > 0 && <Refusals words={refusals} onClose={understood} />}
         <Box role="table" aria-label="Manuscripts" aria-busy={desk.isPending}>
           <Head />
           {desk.data?.map((entry) => (
@@ -231,7 +232,7 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
           </Typography>
         )}
         <Typography variant="body2" sx={{ mt: 4, color: 'text.secondary' }}>
-          Drop a DOCX or text file anywhere on this page. Its tracked changes and comments come in with it.
+          Drop files anywhere on this page: {filesTaken()}. Their changes and comments come in with them.
         </Typography>
       </Box>
       <NameDialog open={naming} onClose={() => setNaming(false)} onName={(title) => void create(title)} />

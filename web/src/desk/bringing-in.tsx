@@ -3,8 +3,7 @@ import { Box, Button, LinearProgress } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Loss } from '@tea-pencil/core';
-import type { Waiting } from '@tea-pencil/wire';
+import type { BroughtIn, Waiting } from '@tea-pencil/wire';
 import { request, sendFile } from '../api/client';
 import { keys } from '../api/keys';
 
@@ -13,43 +12,49 @@ interface Coming {
   name: string;
   part: number;
   stop: AbortController;
+  /** Which of how many it is. */
+  nth: number;
+  of: number;
 }
 
-/** Brings a file in, and goes to the manuscript it has become. */
+/** Brings files in, one after the other, and goes to the manuscript where it was one. */
 export function useBringingIn() {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const [coming, setComing] = useState<Coming | null>(null);
-  const [refusal, setRefusal] = useState<string | null>(null);
+  const [refusals, setRefusals] = useState<string[]>([]);
   const bringIn = useCallback(
-    async (file: File | undefined) => {
-      if (!file) return;
-      setRefusal(null);
+    async (files: readonly File[]) => {
+      if (!files.length) return;
+      setRefusals([]);
       const stop = new AbortController();
-      setComing({ name: file.name, part: 0, stop });
-      try {
-        const { id } = await sendFile<{ id: string; losses: Loss[] }>(
-          '/manuscripts/import',
-          file,
-          (part) => setComing({ name: file.name, part, stop }),
-          stop.signal,
-        );
-        void queries.invalidateQueries({ queryKey: keys.desk });
-        void navigate(`/m/${id}`, { state: { justIn: true } });
-      } catch (problem) {
-        setRefusal((problem as Error).message);
-      } finally {
-        setComing(null);
+      for (const [i, file] of files.entries()) {
+        if (stop.signal.aborted) break;
+        const at = { name: file.name, stop, nth: i + 1, of: files.length };
+        setComing({ ...at, part: 0 });
+        try {
+          const { id } = await sendFile<BroughtIn>(
+            '/manuscripts/import',
+            file,
+            (part) => setComing({ ...at, part }),
+            stop.signal,
+          );
+          void queries.invalidateQueries({ queryKey: keys.desk });
+          if (files.length === 1) void navigate(`/m/${id}`, { state: { justIn: true } });
+        } catch (problem) {
+          setRefusals((before) => [...before, (problem as Error).message]);
+        }
       }
+      setComing(null);
     },
     [navigate, queries],
   );
 
-  return { coming, refusal, bringIn, understood: () => setRefusal(null) };
+  return { coming, refusals, bringIn, understood: () => setRefusals([]) };
 }
 
 /** How far it is, and a way to stop it. */
-export function Progress({ name, part, stop }: Coming) {
+export function Progress({ name, part, stop, nth, of }: Coming) {
   const waiting = useQuery({
     queryKey: keys.waiting,
     queryFn: () => request<Waiting>('GET', '/manuscripts/import/waiting'),
@@ -59,15 +64,23 @@ export function Progress({ name, part, stop }: Coming) {
   });
   const ahead = waiting.data?.ahead ?? 0;
   const read = part === 1 ? (waiting.data?.part ?? null) : null;
+  const changes = read === null ? null : waiting.data?.changes;
+  const far = changes
+    ? `, changes ${changes.done.toLocaleString()} of ${changes.of.toLocaleString()}`
+    : read === null
+      ? ''
+      : `, ${Math.floor(read * 100)} %`;
+  const which = of > 1 ? `File ${nth} of ${of}: ` : '';
   return (
     <Box sx={{ mb: 3, p: 2, bgcolor: 'background.paper', border: '1px solid', borderColor: 'divider' }} role="status">
       <Box sx={{ display: 'flex', alignItems: 'center', mb: 1 }}>
         <Box sx={{ flex: 1 }}>
+          {which}
           {part < 1
             ? `Sending “${name}” …`
             : ahead
               ? `“${name}” waits: ${counted(ahead, 'file')} ${plural(ahead, 'is', 'are')} read before it …`
-              : `Reading “${name}”: its text, changes and comments${read === null ? '' : `, ${Math.floor(read * 100)} %`} …`}
+              : `Reading “${name}”: its text, changes and comments${far} …`}
         </Box>
         <Button size="small" onClick={() => stop.abort()}>
           Stop
@@ -82,8 +95,8 @@ export function Progress({ name, part, stop }: Coming) {
   );
 }
 
-/** Why a file did not come in. */
-export function Refusal({ words, onClose }: { words: string; onClose(): void }) {
+/** Why files did not come in. */
+export function Refusals({ words, onClose }: { words: readonly string[]; onClose(): void }) {
   return (
     <Box
       role="alert"
@@ -96,7 +109,12 @@ export function Refusal({ words, onClose }: { words: string; onClose(): void }) 
         display: 'flex',
       }}
     >
-      <Box sx={{ flex: 1 }}>{words} Nothing was kept of it; your other manuscripts are as they were.</Box>
+      <Box sx={{ flex: 1 }}>
+        {words.map((sentence, i) => (
+          <Box key={i}>{sentence}</Box>
+        ))}
+        Nothing was kept of {plural(words.length, 'it', 'them')}; your other manuscripts are as they were.
+      </Box>
       <Button size="small" color="inherit" onClick={() => onClose()}>
         Close
       </Button>

@@ -6,6 +6,7 @@ import { schema } from '../../manuscript/schema.js';
 import { toDate } from '../../manuscript/signature.js';
 import type { Place, Thread } from '../../manuscript/threads.js';
 import { anchors, withoutChangeAnchors } from '../../threads/anchors.js';
+import { counting, type Tell } from '../options.js';
 import { UnreadableFile } from '../unreadable.js';
 import { child, type Element, type Scope } from '../xml.js';
 import { Context, Part } from './context.js';
@@ -28,7 +29,10 @@ import { readDefinitions } from './styles.js';
 /** Which paragraph each comment is referred to in, for those that stand on no words. */
 type Referred = Map<string, number>;
 
-function readMain(file: Opened, tell: (part: number) => void): WhatWasRead & { referred: Referred } {
+/** Marks of changes of words and paragraphs, to tell how many there are. */
+const ofChanges = /<\w+:(?:ins|del|moveFrom|moveTo|rPrChange|pPrChange)\b/g;
+
+function readMain(file: Opened, tell: Tell): WhatWasRead & { referred: Referred } {
   const source = file.text(file.main)!;
   const named = new Set([...source.matchAll(/\btp:change="([\w.-]{1,50})"/g)].map(([, id]) => id!));
   const context = new Context(file, readDefinitions(file), named);
@@ -38,6 +42,7 @@ function readMain(file: Opened, tell: (part: number) => void): WhatWasRead & { r
     const name = file.related(file.main, type);
     return name === undefined ? undefined : new Part(context, name, file.text(name)!, () => base!);
   };
+  const telling = counting(source, ofChanges, tell);
   let body: Element | undefined;
   let last: Element | undefined;
   const referred: Referred = new Map();
@@ -68,7 +73,7 @@ function readMain(file: Opened, tell: (part: number) => void): WhatWasRead & { r
     within: 'w:body',
     each: (element, parent) => {
       [body, last] = [parent, element];
-      tell(element.end / source.length);
+      telling(element.start, element.end);
       (blocks ??= begin(parent)).block(element);
     },
   });
@@ -117,11 +122,11 @@ function countParts({ file, carried }: Context): void {
 
 /**
  * Reads a DOCX file.
- * @param tell hears how much of the text has been read, from 0 to 1
+ * @param tell hears how far it is
  * @returns the manuscript, with ids of its own where the file names none; what is kept beside it, and what could not be
  * @throws UnreadableFile when the bytes are no such file, with the reason
  */
-export async function readDocx(bytes: Uint8Array, tell: (part: number) => void = () => undefined): Promise<Reading> {
+export async function readDocx(bytes: Uint8Array, tell: Tell = () => undefined): Promise<Reading> {
   const file = openDocx(bytes);
   const read = readMain(file, tell);
   const { context, blocks, threads, referred } = read;

@@ -5,6 +5,7 @@ import type { OdtFrame, OdtOrigin } from '../../manuscript/origin.js';
 import { schema } from '../../manuscript/schema.js';
 import { toDate } from '../../manuscript/signature.js';
 import { anchors, withoutChangeAnchors } from '../../threads/anchors.js';
+import { counting, type Tell } from '../options.js';
 import { UnreadableFile } from '../unreadable.js';
 import { elements, parseXml, type Element, type Scope } from '../xml.js';
 import { Context } from './context.js';
@@ -31,10 +32,14 @@ export interface WhatWasRead {
   frame: OdtFrame;
 }
 
-function readContent(file: Opened, tell: (part: number) => void): WhatWasRead {
+/** Marks where changes are, to tell how many there are. */
+const ofChanges = /<[\w.-]+:change(?:-start)?\s/g;
+
+function readContent(file: Opened, tell: Tell): WhatWasRead {
   const { content } = file;
   const named = new Set([...content.matchAll(/\btp:change="([\w.-]{1,50})"/g)].map(([, id]) => id!));
   const ended = endedIn(content);
+  const telling = counting(content, ofChanges, tell);
   let base: Scope | null = null;
   const automatic: Element[] = [];
   const common = commonStyles(file);
@@ -64,7 +69,7 @@ function readContent(file: Opened, tell: (part: number) => void): WhatWasRead {
       else {
         text = parent;
         reading ??= begin(parent);
-        tell(element.end / content.length);
+        telling(element.start, element.end);
         if (element.name === 'text:tracked-changes') {
           tracked = element;
           reading.context.readRegions(element);
@@ -114,7 +119,7 @@ function countParts({ file, carried, losses }: Context): void {
   }
 }
 
-async function read(kind: Opened['kind'], bytes: Uint8Array, tell: (part: number) => void): Promise<Reading> {
+async function read(kind: Opened['kind'], bytes: Uint8Array, tell: Tell): Promise<Reading> {
   const file = open(kind, bytes);
   const what = readContent(file, tell);
   const { context, blocks } = what;
@@ -147,13 +152,11 @@ const quiet = () => undefined;
 
 /**
  * Reads an ODT file.
- * @param tell hears how much of the text has been read, from 0 to 1
+ * @param tell hears how far it is
  * @returns the manuscript, with ids of its own where the file names none; what is kept beside it, and what could not be
  * @throws UnreadableFile when the bytes are no such file, with the reason
  */
-export const readOdt = async (bytes: Uint8Array, tell: (part: number) => void = quiet): Promise<Reading> =>
-  read('odt', bytes, tell);
+export const readOdt = async (bytes: Uint8Array, tell: Tell = quiet): Promise<Reading> => read('odt', bytes, tell);
 
 /** The same of a text in one piece of XML (FODT). */
-export const readFodt = async (bytes: Uint8Array, tell: (part: number) => void = quiet): Promise<Reading> =>
-  read('fodt', bytes, tell);
+export const readFodt = async (bytes: Uint8Array, tell: Tell = quiet): Promise<Reading> => read('fodt', bytes, tell);

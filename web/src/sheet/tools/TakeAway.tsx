@@ -1,7 +1,8 @@
-import { anchors, counted, fairReading, type Thread } from '@tea-pencil/core';
-import { Box, Button, Divider, Menu, MenuItem, Tooltip } from '@mui/material';
+import { anchors, counted, fairReading, kinds, type FormatName, type Kind, type Thread } from '@tea-pencil/core';
+import { Box, Button, Divider, Menu, MenuItem, ToggleButton, ToggleButtonGroup, Tooltip } from '@mui/material';
+import { useSnackbar } from 'notistack';
 import type { Node } from 'prosemirror-model';
-import { memo, useMemo } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { fetchFile } from '../../api/client';
 import { useThreads } from '../../api/queries';
 import { usePop } from '../../kit/focus';
@@ -48,10 +49,17 @@ interface Offer {
 
 const list = (parts: readonly (string | false)[]) => parts.filter(Boolean).join(' ');
 
-const offers: Offer[] = [
+/** What a file of that kind says in its own way, if it is not the one the text came from. */
+const inOwnWay: Partial<Record<FormatName, string>> = {
+  html: 'One page that reads well by itself, pictures inside.',
+  md: 'Colours, alignment and pictures stay behind.',
+};
+
+/** The copies in a format that holds what is pending. */
+const offersIn = ({ name, title }: Kind): Offer[] => [
   {
-    kind: 'fair.docx',
-    label: 'Fair copy, DOCX',
+    kind: `fair.${name}`,
+    label: `Fair copy, ${title}`,
     says: ({ pending, threads }) =>
       list([
         pending ? `${counted(pending, 'change')} taken as accepted;` : 'Nothing is pending;',
@@ -60,8 +68,8 @@ const offers: Offer[] = [
       ]),
   },
   {
-    kind: 'commented.docx',
-    label: 'Fair copy with comments, DOCX',
+    kind: `commented.${name}`,
+    label: `Fair copy with comments, ${title}`,
     says: ({ pending, threads, open, astray }) =>
       list([
         pending ? `${counted(pending, 'change')} taken as accepted;` : 'Nothing is pending;',
@@ -71,8 +79,8 @@ const offers: Offer[] = [
       ]),
   },
   {
-    kind: 'marked.docx',
-    label: 'Marked copy, DOCX',
+    kind: `marked.${name}`,
+    label: `Marked copy, ${title}`,
     says: ({ pending, threads, open }) =>
       list([
         pending
@@ -81,18 +89,39 @@ const offers: Offer[] = [
         `${counted(threads, 'thread')}, ${open} open.`,
       ]),
   },
-  {
-    kind: 'fair.txt',
-    label: 'Fair copy, plain text',
-    says: () => 'Its words alone, a line a paragraph.',
-  },
-  {
-    kind: 'threads.jsonld',
-    label: 'Threads, JSON-LD',
-    says: ({ threads }) =>
-      `${counted(threads, 'thread')} as W3C web annotations of the fair text, for programs that know them.`,
-  },
 ];
+
+const plain: Offer[] = [
+  { kind: 'fair.txt', label: 'Fair copy, plain text', says: () => 'Its words alone, a line a paragraph.' },
+];
+const threadsOnly: Offer = {
+  kind: 'threads.jsonld',
+  label: 'Threads, JSON-LD',
+  says: ({ threads }) =>
+    `${counted(threads, 'thread')} as W3C web annotations of the fair text, for programs that know them.`,
+};
+
+const inOrder = Object.values(kinds);
+
+/** In which format the copies are offered. */
+function Formats({ now, onChoose }: { now: FormatName; onChoose(name: FormatName): void }) {
+  return (
+    <ToggleButtonGroup
+      exclusive
+      size="small"
+      value={now}
+      aria-label="As"
+      onChange={(_, name: FormatName | null) => name && onChoose(name)}
+      sx={{ px: 2, pt: 0.5, pb: 1, flexWrap: 'wrap', maxWidth: 420 }}
+    >
+      {inOrder.map(({ name, title }) => (
+        <ToggleButton key={name} value={name} sx={{ py: 0.25, px: 1, textTransform: 'none', minHeight: 28 }}>
+          {name === 'txt' ? 'Text' : title}
+        </ToggleButton>
+      ))}
+    </ToggleButtonGroup>
+  );
+}
 
 /** What no copy holds, and what only another program can decide. */
 function Besides({ notes, inside }: Holding) {
@@ -109,21 +138,49 @@ function Besides({ notes, inside }: Holding) {
   );
 }
 
+/** What stays behind where the text came in another file. */
+function useStaying(format: FormatName): string | null {
+  const { info } = useOpened();
+  const kept = info.carried.reduce((n, one) => n + one.howMany, 0);
+  const isOther = info.cameAs !== format && kept > 0;
+  const carried =
+    isOther && info.cameAs
+      ? `What the ${kinds[info.cameAs].title} carries besides (${counted(kept, 'thing')}) stands in it by its words.`
+      : null;
+  return list([carried ?? false, inOwnWay[format] ?? false]) || null;
+}
+
 function Offers({ onTaken }: { onTaken(): void }) {
   const { info, say } = useOpened();
   const holding = useHolding();
+  const usual = info.cameAs && kinds[info.cameAs].holds.carried ? info.cameAs : 'docx';
+  const [format, setFormat] = useState<FormatName>(usual);
+  const staying = useStaying(format);
+  const { enqueueSnackbar, closeSnackbar } = useSnackbar();
   const take = async ({ kind, label }: Offer) => {
     onTaken();
-    say(`${label}: it is being written …`);
+    const stop = new AbortController();
+    const writing = enqueueSnackbar(`${label}: it is being written …`, {
+      persist: true,
+      action: () => (
+        <Button color="inherit" size="small" onClick={() => stop.abort()}>
+          Stop
+        </Button>
+      ),
+    });
     try {
-      await fetchFile(`/manuscripts/${info.id}/copies/${kind}`);
+      await fetchFile(`/manuscripts/${info.id}/copies/${kind}`, stop.signal);
       say(`${label}: taken away.`);
     } catch (problem) {
       say((problem as Error).message);
+    } finally {
+      closeSnackbar(writing);
     }
   };
+  const offers = [...(format === 'txt' ? plain : offersIn(kinds[format])), threadsOnly];
   return (
     <>
+      <Formats now={format} onChoose={setFormat} />
       {offers.map((offer) => (
         <MenuItem key={offer.kind} onClick={() => void take(offer)} sx={{ whiteSpace: 'normal', maxWidth: 420 }}>
           <Box>
@@ -132,7 +189,12 @@ function Offers({ onTaken }: { onTaken(): void }) {
           </Box>
         </MenuItem>
       ))}
-      {(holding.notes > 0 || holding.inside > 0) && <Divider />}
+      {(holding.notes > 0 || holding.inside > 0 || staying) && <Divider />}
+      {staying && (
+        <Box className="second" sx={{ px: 2, py: 0.5, maxWidth: 420 }} role="note">
+          {staying}
+        </Box>
+      )}
       <Besides {...holding} />
     </>
   );
