@@ -1,7 +1,8 @@
 import { unzipSync, zipSync } from 'fflate';
 import { Node } from 'prosemirror-model';
-import { listChanges, plainText, readDocx, schema } from '@tea-pencil/core';
+import { fairReading, formats, kinds, listChanges, plainText, readDocx, schema, writeOdt } from '@tea-pencil/core';
 import { handout } from '../../core/test/support/handout';
+import { odtHandout } from '../../core/test/support/odt-handout';
 import { docxOf, p, partOf, r } from '../../core/test/support/package';
 import { Editor } from './support/editor';
 import { demoPerson, sharedServer, type Visitor } from './support/server';
@@ -125,4 +126,85 @@ test('whoever waits for a file to be read is told how far that is', async () => 
   expect(seen).toEqual([...seen].sort((a, b) => a - b));
   expect(seen[0]).toBeGreaterThan(0);
   expect(seen.at(-1)).toBeLessThanOrEqual(1);
+});
+
+/** The chapter of the demo, with all that is pending in it. */
+async function chapter(): Promise<string> {
+  const all = (await ines.ask<{ id: string; title: string }[]>('GET', '/api/manuscripts')).body;
+  return all.find(({ title }) => title.includes('The Wrack Line'))!.id;
+}
+const holding = Object.values(kinds).filter(({ holds }) => holds.changes);
+
+test.each(holding.map(({ name }) => name))(
+  'the chapter goes out as %s in every form, and the marked copy comes in again with the same words and changes',
+  async (name) => {
+    const id = await chapter();
+    const marked = await take(id, `marked.${name}`);
+    expect(marked.name).toMatch(new RegExp(`\\(marked\\)\\.${name}$`));
+    // What is given out has been read again: no change, the comments it should have, the words of the fair reading.
+    for (const form of ['fair', 'commented']) expect((await take(id, `${form}.${name}`)).status).toBe(200);
+    const { status, body } = await bringIn(`Again.${name}`, marked.bytes);
+    expect([status, body.losses]).toEqual([201, []]);
+    const [first, second] = await Promise.all([
+      formats.docx.read((await take(id, 'marked.docx')).bytes),
+      textOf(body.id),
+    ]);
+    const { doc } = first.manuscript;
+    expect(plainText(fairReading(second)).replace(/\n+/g, '\n')).toBe(
+      plainText(fairReading(doc)).replace(/\n+/g, '\n'),
+    );
+    // Of looks and tables, Markdown knows no change.
+    const held = (kind: string) => name !== 'md' || !['formatting', 'paragraph', 'table'].includes(kind);
+    const told = (text: Node) =>
+      listChanges(text)
+        .filter(({ kind }) => held(kind))
+        .map(({ kind, date, before, after }) => [kind, date, before, after].join('|'))
+        .sort();
+    expect(told(second)).toEqual(told(doc));
+  },
+);
+
+test('an ODT that was brought in goes out as it came, and as a DOCX with what that can hold', async () => {
+  const { status, body } = await bringIn('Handout 7b.odt', odtHandout);
+  expect(status).toBe(201);
+  expect((await ines.ask<{ cameAs: string }>('GET', `/api/manuscripts/${body.id}`)).body.cameAs).toBe('odt');
+  expect((await take(body.id, 'marked.odt')).bytes).toEqual(odtHandout);
+  const other = await readDocx((await take(body.id, 'marked.docx')).bytes);
+  expect(listChanges(other.manuscript.doc).map(({ before, after }) => [before, after])).toEqual(
+    listChanges(await textOf(body.id)).map(({ before, after }) => [before, after]),
+  );
+  for (const kind of ['fair.odt', 'fair.fodt', 'fair.html', 'fair.md', 'fair.txt'])
+    expect((await take(body.id, kind)).status).toBe(200);
+});
+
+test('a text of Windows goes out with its line ends, its encoding was said', async () => {
+  const { body } = await bringIn('tides.txt', Uint8Array.from(Buffer.from('Ebbe \x96 Flut\r\nzwei\r\n', 'latin1')));
+  expect(body.losses).toEqual([
+    { what: 'encoding: read as Windows-1252, copies are in UTF-8', where: 'file', howMany: 1 },
+  ]);
+  expect(new TextDecoder().decode((await take(body.id, 'fair.txt')).bytes)).toBe('Ebbe – Flut\r\nzwei\r\n');
+});
+
+test('whoever waits for a book is told how many of its changes have been read', async () => {
+  const { doc: docType, paragraph } = schema.nodes;
+  const insertion = (n: number) =>
+    schema.marks.insertion.create({ change: `c${n}`, author: 'ann', date: '2026-11-01T09:00:00Z' });
+  const blocks = Array.from({ length: 5000 }, (_, n) =>
+    paragraph.create(null, [schema.text('The tide comes in over the flats, '), schema.text('slowly', [insertion(n)])]),
+  );
+  const people = [{ id: 'ann', name: 'Ann', initials: 'A' }];
+  const book = await writeOdt({ doc: docType.create(null, blocks), people, threads: [], assets: [] });
+  let done = false;
+  const reading = bringIn('Book.odt', book).finally(() => (done = true));
+  const seen: { done: number; of: number }[] = [];
+  while (!done) {
+    const { changes } = (
+      await ines.ask<{ changes: { done: number; of: number } | null }>('GET', '/api/manuscripts/import/waiting')
+    ).body;
+    if (changes) seen.push(changes);
+    await new Promise((next) => setTimeout(next, 20));
+  }
+  expect((await reading).status).toBe(201);
+  expect(seen.length).toBeGreaterThan(0);
+  expect(seen.every((one) => one.of === 5000 && one.done <= one.of)).toBe(true);
 });

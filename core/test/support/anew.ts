@@ -8,9 +8,10 @@ export function anew(manuscript: Manuscript): Manuscript {
     const { memo } = origin;
     return { ...manuscript, origin: { ...origin, memo: { ...memo, blocks: blind(memo.blocks), inner: [] } } };
   }
-  const { memo } = origin!;
+  if (origin?.format !== 'odt' && origin?.format !== 'fodt') throw new Error('No file is known.');
+  const { memo } = origin;
   return {
     ...manuscript,
-    origin: { ...origin!, memo: { ...memo, whole: null, blocks: blind(memo.blocks), inner: [] } },
+    origin: { ...origin, memo: { ...memo, whole: null, blocks: blind(memo.blocks), inner: [] } },
   };
 }

@@ -1,13 +1,20 @@
-import { formats, listChanges, plainText, type FormatName, type Manuscript } from '@tea-pencil/core';
+import type { Node } from 'prosemirror-model';
+import { formats, listChanges, plainText, schema, type FormatName, type Manuscript } from '@tea-pencil/core';
 
 /** A copy that is not what it should be; it is not given out. */
 export class NotProved extends Error {}
 
 export type Proof = (manuscript: Manuscript, bytes: Uint8Array) => Promise<void>;
 
-/** The words of a text; Markdown says white space, empty lines and what it cannot hold in its own way. */
-const wordsOf = (format: FormatName, { doc }: Pick<Manuscript, 'doc'>): string =>
-  format === 'md' ? plainText(doc).replace(/\s|\[[^\]]*\]/g, '') : plainText(doc);
+/** The words of a text, without the spaces between them and what stands in brackets in the place of something else. */
+const bare = (text: string) => text.replace(/\s|\[[^\]\n]*\]/g, '');
+
+/** Whether something in a text is known by its file only. */
+function hasThings(doc: Node): boolean {
+  let found = false;
+  doc.descendants(({ type }) => void (found ||= type === schema.nodes.carried_thing));
+  return found;
+}
 
 /**
  * Reads a fair copy again before anyone gets it: no change, only the comments that should be in it, and the words of the
@@ -22,8 +29,9 @@ export const proveFair =
     if (pending) throw new NotProved(`${pending} changes would still be pending in it`);
     const meant = meantFor.threads.filter(({ toSelf }) => !toSelf).length;
     if (manuscript.threads.length !== meant) throw new NotProved('its comments are not those it should have');
-    const isOther = meantFor.origin?.format !== format;
-    const bare = (text: string) => (isOther ? text.replace(/ ?\[[^\]\n]*\]/g, '') : text);
-    if (bare(wordsOf(format, manuscript)) !== bare(wordsOf(format, meantFor)))
+    // In another file than it came in things stand by their words, and Markdown has its own ways with white space.
+    const isOther = format === 'md' || (meantFor.origin?.format !== format && hasThings(meantFor.doc));
+    const [meantWords, words] = [plainText(meantFor.doc), plainText(manuscript.doc)];
+    if (isOther ? bare(words) !== bare(meantWords) : words !== meantWords)
       throw new NotProved('its words are not those of the fair reading');
   };
