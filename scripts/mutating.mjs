@@ -1,5 +1,5 @@
 import { strFromU8, strToU8, unzipSync, zipSync } from 'fflate';
-import { readDocx, schema, UnreadableFile, writeDocx } from '../core/dist/index.js';
+import { formats, schema, UnreadableFile } from '../core/dist/index.js';
 
 /** Files damaged by chance, always the same for the same seed. */
 
@@ -16,7 +16,7 @@ function chance(seed) {
 }
 
 /** A file with something of everything. */
-async function sample() {
+async function sample(format) {
   const { doc, paragraph, table, table_row: row, table_cell: cell, footnote, image } = schema.nodes;
   const by = (change) => ({ change, author: 'ann', date: '2026-11-01T09:00:00Z' });
   const text = (words, ...marks) => schema.text(words, marks);
@@ -53,7 +53,7 @@ async function sample() {
   const threads = [
     { id: 't1', author: 'ann', date: comment.date, quote: '', whole: true, resolved: false, comments: [comment] },
   ];
-  return writeDocx({ doc: made, people, threads, assets: [{ id: 'crab', type: 'image/png', bytes: png }] });
+  return formats[format].write({ doc: made, people, threads, assets: [{ id: 'crab', type: 'image/png', bytes: png }] });
 }
 
 /** Ways to harm XML, each in one place. */
@@ -79,17 +79,26 @@ const harms = [
     return attribute ? xml.slice(0, attribute.index) + xml.slice(attribute.index + attribute[0].length) : xml;
   },
   (xml, at) => {
-    const element = [...xml.matchAll(/<w:(p|r|tr|tc|ins|del)\b/g)].find(({ index }) => index >= at);
-    return element ? xml.replaceAll(`w:${element[1]}>`, 'w:tbl>').replaceAll(`<w:${element[1]} `, '<w:tbl ') : xml;
+    const element = [...xml.matchAll(/<((?:w|text|table):[\w-]+|p|span|ins|del|td|li)\b/g)].find(
+      ({ index }) => index >= at,
+    );
+    const other = { w: 'w:tbl', text: 'text:list', table: 'table:table' }[element?.[1].split(':')[0]] ?? 'table';
+    return element ? xml.replaceAll(`${element[1]}>`, `${other}>`).replaceAll(`<${element[1]} `, `<${other} `) : xml;
   },
 ];
 
 function mutant(file, parts, random) {
-  if (random() < 0.3) {
+  if (!parts || random() < 0.3) {
     const bytes = Uint8Array.from(file);
     for (let n = 1 + Math.floor(random() * 8); n > 0; n--)
       bytes[Math.floor(random() * bytes.length)] = Math.floor(random() * 256);
-    return random() < 0.2 ? bytes.slice(0, Math.floor(random() * bytes.length)) : bytes;
+    if (random() < 0.2) return bytes.slice(0, Math.floor(random() * bytes.length));
+    if (parts || random() < 0.3) return bytes;
+    // A file in one piece: what stands in it is harmed as the parts of a package are.
+    let text = strFromU8(file);
+    for (let n = 1 + Math.floor(random() * 3); n > 0; n--)
+      text = harms[Math.floor(random() * harms.length)](text, Math.floor(random() * text.length), random());
+    return strToU8(text);
   }
   const names = Object.keys(parts);
   const harmed = { ...parts };
@@ -109,29 +118,30 @@ function mutant(file, parts, random) {
 /**
  * @returns how many were read and written again, how many were refused, and what else happened
  */
-export async function mutants(runs, seed, tell = () => undefined) {
-  const file = await sample();
-  const parts = unzipSync(file);
+export async function mutants(format, runs, seed, tell = () => undefined) {
+  const { read, write } = formats[format];
+  const file = await sample(format);
+  const parts = file[0] === 0x50 ? unzipSync(file) : null;
   const result = { read: 0, refused: 0, failed: [], slowest: 0 };
   for (let k = 0; k < runs; k++) {
     const bytes = mutant(file, parts, chance(seed * 1_000_003 + k));
     const began = performance.now();
     let isRead = false;
     try {
-      const { manuscript } = await readDocx(bytes);
+      const { manuscript } = await read(bytes);
       isRead = true;
       manuscript.doc.check();
-      await writeDocx(manuscript);
+      await write(manuscript);
       // An edit, so that something is written anew.
       const edited = manuscript.doc.copy(
         manuscript.doc.content.addToEnd(schema.nodes.paragraph.create(null, schema.text('x'))),
       );
-      await readDocx(await writeDocx({ ...manuscript, doc: edited }));
+      await read(await write({ ...manuscript, doc: edited }));
       result.read++;
     } catch (problem) {
       // What was read can always be written.
       if (problem instanceof UnreadableFile && !isRead) result.refused++;
-      else result.failed.push(`mutant ${k} of seed ${seed}: ${problem.stack}`);
+      else result.failed.push(`${format}, mutant ${k} of seed ${seed}: ${problem.stack}`);
     }
     result.slowest = Math.max(result.slowest, performance.now() - began);
     if (k % 200 === 199) tell(k + 1);

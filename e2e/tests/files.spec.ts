@@ -2,6 +2,7 @@ import { readFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
 import { expect, test } from '@playwright/test';
 import { handout } from '../../core/test/support/handout';
+import { odtHandout } from '../../core/test/support/odt-handout';
 import { sheet, signedIn } from '../support/people';
 import { caret, press } from '../support/texts';
 
@@ -60,4 +61,69 @@ test('table, picture, note, formula, text box and field of a file are seen, move
   await expect(sheet(page)).toContainText('Take a stick, never a spade.');
   await expect(sheet(page).locator('.carried-thing')).toHaveCount(0);
   await page.context().close();
+});
+
+test('an ODT comes in with what it carries, and is taken away as it came, and as a page that reads well by itself', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await page.goto('/');
+  await page
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles({ name: 'Shore.odt', mimeType: 'application/octet-stream', buffer: Buffer.from(odtHandout) });
+  await page.waitForURL(/\/m\//);
+  await page.getByRole('button', { name: 'That is who they are' }).click();
+  await page.getByText(/^Carried as it came, and there again in copies as ODT/).click();
+  await expect(sheet(page).getByRole('img', { name: 'text box: Bring boots.' })).toBeVisible();
+  await expect(page.getByTestId('pending')).toHaveText('5');
+  const take = async (format: string, name: RegExp) => {
+    await page.getByRole('button', { name: 'Take away' }).click();
+    await page.getByRole('button', { name: format, exact: true }).click();
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name }).click()]);
+    return { name: download.suggestedFilename(), path: await download.path() };
+  };
+  const odt = await take('ODT', /^Marked copy, ODT/);
+  expect(odt.name).toBe('Shore (marked).odt');
+  expect(readFileSync(odt.path).equals(Buffer.from(odtHandout))).toBe(true);
+
+  // The page by itself, without a connection and without a script.
+  const html = await take('HTML', /^Marked copy, HTML/);
+  expect(html.name).toBe('Shore (marked).html');
+  for (const colorScheme of ['light', 'dark'] as const) {
+    const context = await browser.newContext({
+      javaScriptEnabled: false,
+      offline: true,
+      colorScheme,
+      viewport: { width: 390, height: 800 },
+    });
+    const alone = await context.newPage();
+    await alone.setContent(readFileSync(html.path, 'utf8'));
+    await expect(alone.locator('main ins', { hasText: 'wrack' })).toHaveAttribute('data-author', /Ines Vega/);
+    await expect(alone.getByRole('heading', { name: 'Changes to decide' })).toBeVisible();
+    await expect(alone.locator('aside', { hasText: 'Which stick?' })).toContainText('“with a stick”');
+    await expect(alone.locator('main img')).toHaveAttribute('alt', 'a sand hopper');
+    await context.close();
+  }
+});
+
+test('several files come in one after the other; what one cannot be is said, and the others are on the desk', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await page.goto('/');
+  const file = (name: string, text: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(text) });
+  await page
+    .locator('input[type=file]')
+    .first()
+    .setInputFiles([
+      file('Tides of May.md', '# Tides of May\n\nHigh water at **noon**.\n'),
+      file('Broken.odt', 'nothing'),
+      file('Signs.html', '<p>Mind the <del>gap</del><ins>tide</ins>.</p>'),
+    ]);
+  await expect(page.getByRole('alert')).toContainText('“Broken.odt” is not what its name says');
+  await expect(page.getByRole('link', { name: 'Tides of May' })).toBeVisible();
+  await page.getByRole('link', { name: 'Signs' }).click();
+  await page.getByRole('button', { name: 'That is who they are' }).click();
+  await expect(sheet(page).locator('ins.insertion')).toHaveText('tide');
 });

@@ -59,7 +59,7 @@ function Open({ info, me }: { info: ManuscriptInfo; me: Self }) {
               <style nonce={nonce}>{hueSheet(info.people, mode, looking.ownHues)}</style>
               <Bar hand={snapshot.hand} laid={!!snapshot.state} />
               <Connection kept={snapshot.kept} />
-              <JustIn losses={info.losses} carried={info.carried} />
+              <JustIn losses={info.losses} carried={info.carried} cameAs={info.cameAs} />
               <Beginning hand={snapshot.hand} laid={!!snapshot.state} />
               <WhoIsWho info={info} />
               <Mended id={info.id} mends={info.mends} />

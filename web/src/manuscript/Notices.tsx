@@ -1,7 +1,8 @@
 import { Alert, Box, Button } from '@mui/material';
 import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
-import { counted as counting, type Loss } from '@tea-pencil/core';
+import { counted as counting, kinds, type Loss } from '@tea-pencil/core';
+import type { ManuscriptInfo } from '@tea-pencil/wire';
 import type { NotTaken } from '../live/hearer';
 import type { Kept } from '../live/synced-text';
 
@@ -34,7 +35,7 @@ export const quietNotice = {
 } as const;
 
 /** After a file has come in: what of it stands in the text, what is kept beside it, and what could not be kept. */
-export function JustIn({ losses, carried }: { losses: Loss[]; carried: Loss[] }) {
+export function JustIn({ losses, carried, cameAs }: Pick<ManuscriptInfo, 'losses' | 'carried' | 'cameAs'>) {
   const location = useLocation();
   const navigate = useNavigate();
   if (!(location.state as { justIn?: boolean } | null)?.justIn) return null;
@@ -46,7 +47,7 @@ export function JustIn({ losses, carried }: { losses: Loss[]; carried: Loss[] })
       {carried.length > 0 && (
         <Box component="details" sx={{ '& summary': { cursor: 'pointer' } }}>
           <summary>
-            Carried as it came, and there again in copies as DOCX:{' '}
+            Carried as it came, and there again in copies as {kinds[cameAs ?? 'docx'].title}:{' '}
             {counting(
               carried.reduce((sum, { howMany }) => sum + howMany, 0),
               'thing',

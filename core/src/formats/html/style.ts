@@ -16,7 +16,7 @@ ${hue('dark')}
 * { box-sizing: border-box }
 body { margin: 0; background: var(--sheet); color: var(--ink); font: 1.06rem/1.6 Georgia, 'Liberation Serif', serif; overflow-wrap: anywhere }
 main, footer { max-width: 40rem; margin: 0 auto; padding: 2rem 1.25rem }
-main p, main li, h1, h2, h3, h4, h5, h6, td, th { white-space: break-spaces; tab-size: 4 }
+main p, main li, main h1, main h2, main h3, main h4, main h5, main h6, main td, main th { white-space: break-spaces; tab-size: 4 }
 p { margin: 0 0 .7em }
 h1, h2, h3, h4, h5, h6 { line-height: 1.25; margin: 1.4em 0 .5em; font-weight: 600 }
 blockquote { margin: .7em 0; padding-left: 1em; border-left: 2px solid var(--rule) }
@@ -31,7 +31,8 @@ img { max-width: 100%; height: auto }
 a { color: inherit }
 ins { text-decoration: underline; text-decoration-color: var(--line); text-decoration-thickness: 2px; text-underline-offset: 3px; background: var(--wash) }
 del { text-decoration: line-through; text-decoration-color: var(--line); text-decoration-thickness: 2px }
-.formatting, .restyled { border-bottom: 2px dotted var(--line) }
+.formatting { border-bottom: 2px dotted var(--line) }
+.restyled { border-inline-start: 3px dotted var(--line); padding-inline-start: .6em; margin-inline-start: -.8em }
 tr[data-marks], td[data-marks], th[data-marks] { outline: 2px dashed var(--line); outline-offset: -2px }
 .opening { font-size: .85em }
 .about { border-bottom: 1px solid var(--quiet) }
@@ -39,6 +40,7 @@ mark { color: inherit; background: color-mix(in srgb, var(--tint, #f4e3b8) 45%, 
 .tint-plum { --tint: #d38fb4 } .tint-sea { --tint: #7fbfe0 } .tint-moss { --tint: #b3c66a } .tint-tea { --tint: #e6b85c }
 ${['tea', 'plum', 'sea', 'moss', 'grey'].map((name) => `.colour-${name} { color: var(--${name}) }`).join(' ')}
 sup.ref { font-size: .75em; line-height: 0 }
+sup.said { margin-left: .15em } sup.said a { border: 1px solid var(--quiet); border-radius: 3px; padding: 0 .3em; text-decoration: none; color: var(--quiet) }
 .carried { border: 1px solid var(--rule); border-radius: 3px; padding: 0 .25em; font-size: .9em; color: var(--quiet) }
 footer { border-top: 1px solid var(--rule); font-size: .92rem }
 footer h2 { font-size: 1.05rem; margin-top: 1.2em }

@@ -213,7 +213,7 @@ class Page {
   #reference(id: string): string {
     const number = this.#numbers.get(id)!;
     const link = `<a id="said-${escapeHtml(id)}" href="#thread-${escapeHtml(id)}" role="doc-noteref">${number}</a>`;
-    return `<sup class="ref" data-tp="aside">${link}</sup>`;
+    return `<sup class="ref said" data-tp="aside">${link}</sup>`;
   }
 
   #inline(node: Node, pos: number): string {
