@@ -3,11 +3,11 @@ import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { unzipSync } from 'fflate';
-import { readDocx, schema, writeDocx } from '@tea-pencil/core';
+import { formats, schema } from '@tea-pencil/core';
 import { authors, book } from './book.mjs';
 import { timed } from './live/timed.mjs';
 
-/** A book as a file: read and written by us, and read by pandoc (Debian) in the same run. */
+/** A book as a file of every format: read and written by us, and read by pandoc (Debian) in the same run. */
 
 /** Whether a file can be read in a process whose heap may grow to so many megabytes. */
 function fits(file, megabytes) {
@@ -39,35 +39,45 @@ function leastHeap(file) {
   return least(file) - least('');
 }
 
+/** What pandoc calls the formats it reads; it knows no other. */
+const pandocNames = { docx: 'docx', odt: 'odt', html: 'html', md: 'markdown' };
+
+/** How large a file is, unpacked. */
+const unpackedSize = (bytes) =>
+  bytes[0] === 0x50 ? Object.values(unzipSync(bytes)).reduce((sum, part) => sum + part.length, 0) : bytes.length;
+
 export async function run() {
   const doc = book(80_000, 5_000);
   const people = authors.map((id) => ({ id, name: `${id} Author`, initials: 'A' }));
-  // As another program writes it: without what only we know.
-  const own = await writeDocx({ doc, people, threads: [], assets: [] });
   const folder = mkdtempSync(path.join(tmpdir(), 'files-'));
-  const file = path.join(folder, 'book.docx');
-  writeFileSync(file, own);
-  const unpacked = Object.values(unzipSync(own)).reduce((sum, bytes) => sum + bytes.length, 0);
-  const pandoc = await timed(
-    () => execFileSync('pandoc', ['-f', 'docx', '-t', 'json', '--track-changes=all', file, '-o', '/dev/null']),
-    3,
-  );
-  const read = await timed(() => readDocx(own), 7);
-  const { manuscript } = await readDocx(own);
-  const write = await timed(() => writeDocx(manuscript), 7);
-  const edited = manuscript.doc.replace(1, 1, schema.nodes.paragraph.create(null, schema.text('New. ')).slice(0));
-  const rewrite = await timed(() => writeDocx({ ...manuscript, doc: edited }), 7);
-  const memory = leastHeap(file);
+  console.log('80,000 words, 5,000 changes. Reading as a part of what pandoc takes; writing as a part of reading.\n');
+  console.log('| | size | pandoc reads | read | written as it came | with one edit |\n|---|--:|--:|--:|--:|--:|');
+  for (const name of Object.keys(pandocNames).concat('fodt')) {
+    const { read, write } = formats[name];
+    // As another program writes it: without the file it came from.
+    const bytes = await write({ doc, people, threads: [], assets: [] });
+    const file = path.join(folder, `book.${name}`);
+    writeFileSync(file, bytes);
+    const from = pandocNames[name];
+    const tracked = name === 'docx' ? ['--track-changes=all'] : [];
+    const pandoc = from
+      ? await timed(() => execFileSync('pandoc', ['-f', from, '-t', 'json', ...tracked, file, '-o', '/dev/null']), 3)
+      : null;
+    const reading = await timed(() => read(bytes), 5);
+    const { manuscript } = await read(bytes);
+    const writing = await timed(() => write(manuscript), 5);
+    const edited = manuscript.doc.replace(1, 1, schema.nodes.paragraph.create(null, schema.text('New. ')).slice(0));
+    const rewriting = await timed(() => write({ ...manuscript, doc: edited }), 5);
+    const ms = (time) => `${time.toFixed(0)} ms`;
+    const ratio = (time, of) => (of ? `${ms(time)}, ${(time / of).toFixed(2)}` : ms(time));
+    console.log(
+      `| ${name} | ${(unpackedSize(bytes) / 1e6).toFixed(1)} MB | ${pandoc ? ms(pandoc) : '–'} | ${ratio(reading, pandoc)} | ${ratio(writing, reading)} | ${ratio(rewriting, reading)} |`,
+    );
+    if (name !== 'docx') continue;
+    const memory = leastHeap(file);
+    console.log(
+      `| docx: the least heap | ${memory} MB, ${((memory * 1048576) / unpackedSize(bytes)).toFixed(1)} times the XML | | | | |`,
+    );
+  }
   rmSync(folder, { recursive: true });
-  console.log(
-    `80,000 words, 5,000 changes, ${(unpacked / 1e6).toFixed(1)} MB of XML; pandoc reads it in ${pandoc.toFixed(0)} ms.\n`,
-  );
-  console.log('| act | median | ratio |\n|---|--:|--:|');
-  const line = (what, time, ratio) => console.log(`| ${what} | ${time.toFixed(0)} ms | ${ratio} |`);
-  line('read, with all that writing wants to know', read, `${(read / pandoc).toFixed(2)} of pandoc`);
-  line('written as it came', write, `${(write / read).toFixed(2)} of reading`);
-  line('written with one edit', rewrite, `${(rewrite / read).toFixed(2)} of reading`);
-  console.log(
-    `| the least heap it can be read in | ${memory} MB | ${((memory * 1048576) / unpacked).toFixed(1)} times the XML |`,
-  );
 }

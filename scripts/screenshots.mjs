@@ -1,4 +1,4 @@
-import { mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { build, ensureModules, root } from './build.mjs';
@@ -142,11 +142,6 @@ async function talking(page, other, shot) {
 async function pictures(browser, address) {
   const shot = (page, name) => page.screenshot({ path: path.join(folder, `${name}.png`) });
 
-  const visitor = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
-  await visitor.goto(address);
-  await visitor.getByRole('button', { name: /Ines Vega/ }).waitFor();
-  await shot(visitor, 'sign-in');
-
   const ines = await enter(browser, address, 'Ines');
   await ines.waitForTimeout(500);
   await shot(ines, 'desk');
@@ -196,27 +191,27 @@ async function pictures(browser, address) {
 async function handout() {
   const { transformFileSync } = await import('@swc/core');
   const made = mkdtempSync(path.join(root, 'node_modules/.handout-'));
-  for (const name of ['package', 'handout']) {
+  for (const name of ['package', 'odt-package', 'odt-handout']) {
     const { code } = transformFileSync(path.join(root, `core/test/support/${name}.ts`), {
       jsc: { parser: { syntax: 'typescript' }, target: 'es2022' },
     });
-    writeFileSync(path.join(made, `${name}.mjs`), code.replace('./package.js', './package.mjs'));
+    writeFileSync(path.join(made, `${name}.mjs`), code.replace(/'\.\/([\w-]*package)\.js'/g, "'./$1.mjs'"));
   }
   try {
-    return (await import(path.join(made, 'handout.mjs'))).handout;
+    return (await import(path.join(made, 'odt-handout.mjs'))).odtHandout;
   } finally {
     rmSync(made, { recursive: true });
   }
 }
 
-/** A file of somebody else’s as it came in. */
+/** A file of somebody else’s as it came in, and as a page by itself. */
 async function file(browser, address, shot) {
   const page = await enter(browser, address, 'Ines');
   await page
     .locator('input[type=file]')
     .first()
     .setInputFiles({
-      name: 'Handout 7b.docx',
+      name: 'Handout 7b.odt',
       mimeType: 'application/octet-stream',
       buffer: Buffer.from(await handout()),
     });
@@ -224,6 +219,15 @@ async function file(browser, address, shot) {
   await page.getByText(/^Carried as it came/).click();
   await page.waitForTimeout(500);
   await shot(page, 'file');
+  await page.getByRole('button', { name: 'Take away' }).click();
+  await page.getByRole('button', { name: 'HTML' }).click();
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('menuitem', { name: /^Marked copy, HTML/ }).click(),
+  ]);
+  const alone = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, offline: true })).newPage();
+  await alone.setContent(readFileSync(await download.path(), 'utf8'));
+  await shot(alone, 'page');
 }
 
 async function main() {

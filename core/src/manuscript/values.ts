@@ -118,6 +118,12 @@ export const propertyRules = {
 } as const satisfies Record<string, (value: unknown) => boolean>;
 export type PropertyName = keyof typeof propertyRules;
 
+/** An address as a link of words can have it; null where it can be none. */
+export function linkOf(href: string | undefined): string | null {
+  const address = href?.trim() ?? '';
+  return propertyRules.link(address) ? address : null;
+}
+
 /** Whether there is a property of that name. */
 export const isPropertyName = (name: string): name is PropertyName => Object.hasOwn(propertyRules, name);
 

@@ -2,7 +2,7 @@ import type { Mark, Node } from 'prosemirror-model';
 import { differences, type Properties } from '../../manuscript/properties.js';
 import { schema } from '../../manuscript/schema.js';
 import type { Signature } from '../../manuscript/signature.js';
-import { asText, isSafeAddress, type CarriedKind } from '../../manuscript/values.js';
+import { asText, linkOf, type CarriedKind } from '../../manuscript/values.js';
 import { pushEntry } from '../../row/entries.js';
 import { attribute, child, declarations, elements, textOf, type Element } from '../xml.js';
 import { marksOf } from '../kept/context.js';
@@ -144,7 +144,8 @@ export class Words {
     const place = attribute(element, 'w:anchor');
     const target = id === undefined ? undefined : this.#context.file.relationship(this.part.name, id)?.target;
     const href = target ?? (place === undefined ? '' : `#${place}`);
-    if (isSafeAddress(href) && href.length <= 2000) this.inline(element, { ...around, link: href.trim() }, into);
+    const link = linkOf(href);
+    if (link !== null) this.inline(element, { ...around, link }, into);
     else this.around(element, element, 'link', around, into, asText(href).slice(0, 300));
   }
 

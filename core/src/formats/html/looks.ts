@@ -1,5 +1,5 @@
 import type { ParagraphProperties } from '../../manuscript/schema.js';
-import { highlightColours, isLanguage, isPersonId, isSafeAddress, wordColours } from '../../manuscript/values.js';
+import { highlightColours, isLanguage, isPersonId, linkOf, wordColours } from '../../manuscript/values.js';
 import type { PageContext } from './context.js';
 import { attr, type PageElement } from './page.js';
 import type { Around } from './read-blocks.js';
@@ -92,9 +92,9 @@ export function lookOf(element: PageElement, around: Around, context: PageContex
   const properties = inner.properties;
   const classes = attr(element, 'class') ?? '';
   if (tagName === 'a') {
-    const href = (attr(element, 'href') ?? '').trim();
-    if (isSafeAddress(href) && href.length <= 2000) inner.link = href;
-    else if (href) context.losses.add('link that leads where none may, its words are kept');
+    const href = linkOf(attr(element, 'href'));
+    if (href !== null) inner.link = href;
+    else if (attr(element, 'href')) context.losses.add('link that leads where none may, its words are kept');
   }
   if (tagName === 'mark') properties.highlight = named(classes, 'tint', highlightColours) ?? 'tea';
   const style = attr(element, 'style');

@@ -1,5 +1,5 @@
 import type { Comment, Remark, RemarkLine, RemarkMark, RemarkPiece, Thread } from '../../manuscript/threads.js';
-import { asText, isChangeId, isPersonId, isSafeAddress } from '../../manuscript/values.js';
+import { asText, isChangeId, isPersonId, linkOf } from '../../manuscript/values.js';
 import { readCommentFacts, readThreadFacts } from '../kept/comment-facts.js';
 import type { PageContext } from './context.js';
 import { attr, elementsIn, findAll, isElement, isText, wordsIn, type PageElement } from './page.js';
@@ -26,11 +26,11 @@ function piecesOf(parent: PageElement, look: Look, context: PageContext, into: R
         into.push({ type: 'mention', attrs: { person: context.person(wordsIn(node).replace(/^@/, ''), mention) } });
         continue;
       }
-      const href = attr(node, 'href') ?? '';
+      const href = linkOf(attr(node, 'href'));
       piecesOf(
         node,
         {
-          link: node.tagName === 'a' && isSafeAddress(href) ? href : look.link,
+          link: node.tagName === 'a' ? (href ?? look.link) : look.link,
           italic: look.italic || node.tagName === 'em',
           bold: look.bold || node.tagName === 'strong',
         },

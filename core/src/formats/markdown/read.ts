@@ -9,7 +9,7 @@ import type { TextOrigin } from '../../manuscript/origin.js';
 import { plainParagraph, schema, type ParagraphProperties } from '../../manuscript/schema.js';
 import { toDate, type Signature } from '../../manuscript/signature.js';
 import type { RemarkLine, RemarkMark, RemarkPiece, Thread } from '../../manuscript/threads.js';
-import { asText, isChangeId, isPersonId, isSafeAddress } from '../../manuscript/values.js';
+import { asText, isChangeId, isPersonId, linkOf } from '../../manuscript/values.js';
 import { anchors } from '../../threads/anchors.js';
 import { decode } from '../encoding.js';
 import { PageContext } from '../html/context.js';
@@ -347,8 +347,8 @@ const htmlMarks: Record<string, Mark> = {
 function markOf(token: Token, marks: readonly Mark[], context: PageContext): readonly Mark[] {
   const { type } = token;
   if (type === 'link_open') {
-    const href = (token.attrGet('href') ?? '').trim();
-    if (isSafeAddress(href) && href.length <= 2000) return schema.marks.link.create({ href }).addToSet(marks);
+    const href = linkOf(token.attrGet('href') ?? undefined);
+    if (href !== null) return schema.marks.link.create({ href }).addToSet(marks);
     context.losses.add('link that leads where none may, its words are kept');
     return marks;
   }

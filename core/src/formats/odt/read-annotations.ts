@@ -1,7 +1,7 @@
 import type { Mark } from 'prosemirror-model';
 import { schema } from '../../manuscript/schema.js';
 import type { Comment, Remark, RemarkLine, RemarkMark, RemarkPiece, Thread } from '../../manuscript/threads.js';
-import { asText, isChangeId, isPersonId, isSafeAddress } from '../../manuscript/values.js';
+import { asText, isChangeId, isPersonId, linkOf } from '../../manuscript/values.js';
 import { readCommentFacts, readThreadFacts } from '../kept/comment-facts.js';
 import { attribute, elements, textOf, type Element } from '../xml.js';
 import type { Context } from './context.js';
@@ -42,8 +42,7 @@ class LineReader {
       this.#line.other();
     } else if (name === 'text:line-break') this.lines.push([]);
     else if (name === 'text:a') {
-      const href = attribute(element, 'xlink:href') ?? '';
-      this.read(element, { ...look, link: isSafeAddress(href) ? href : look.link });
+      this.read(element, { ...look, link: linkOf(attribute(element, 'xlink:href')) ?? look.link });
     } else if (name === 'text:span') {
       const { bold, italic } = this.context.definitions.lookOfText(attribute(element, 'text:style-name'));
       this.read(element, { ...look, bold: !!(bold ?? look.bold), italic: !!(italic ?? look.italic) });

@@ -1,7 +1,7 @@
 import type { Mark, Node } from 'prosemirror-model';
 import type { Properties } from '../../manuscript/properties.js';
 import { schema } from '../../manuscript/schema.js';
-import { asText, isSafeAddress, type CarriedKind } from '../../manuscript/values.js';
+import { asText, linkOf, type CarriedKind } from '../../manuscript/values.js';
 import { marksOf } from '../kept/context.js';
 import { isSo, say } from '../kept/said.js';
 import { attribute, declarations, elements, tag, textOf, type Element } from '../xml.js';
@@ -149,9 +149,10 @@ export class Words {
   }
 
   #link(element: Element, around: Around, sink: Sink): void {
-    const href = (attribute(element, 'xlink:href') ?? '').trim();
-    if (isSafeAddress(href) && href.length <= 2000) this.inline(element, { ...around, link: href }, sink);
-    else this.#around(element, 'link', around, sink, asText(href).slice(0, 300));
+    const href = attribute(element, 'xlink:href');
+    const link = linkOf(href);
+    if (link !== null) this.inline(element, { ...around, link }, sink);
+    else this.#around(element, 'link', around, sink, asText(href ?? '').slice(0, 300));
   }
 
   /** Something that is no text and stands among words as one. */
