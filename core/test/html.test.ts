@@ -193,7 +193,9 @@ test('our page: no script, nothing from elsewhere, every reference leads somewhe
 });
 
 test('an address that no link can have is none, and its words stay', async () => {
-  const { manuscript, losses } = await read('<p><a href="#no\u000cte">words</a> <a href="data:text/html,x">more</a></p>');
+  const { manuscript, losses } = await read(
+    '<p><a href="#no\u000cte">words</a> <a href="data:text/html,x">more</a></p>',
+  );
   expect(manuscript.doc.toString()).toBe('doc(paragraph("words more"))');
   expect(losses.map(({ howMany }) => howMany)).toEqual([2]);
 });
