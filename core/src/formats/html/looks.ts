@@ -2,7 +2,7 @@ import type { ParagraphProperties } from '../../manuscript/schema.js';
 import { highlightColours, isLanguage, isPersonId, linkOf, wordColours } from '../../manuscript/values.js';
 import type { PageContext } from './context.js';
 import { attr, type PageElement } from './page.js';
-import type { Around } from './read-blocks.js';
+import type { Around } from './around.js';
 
 /** What elements and their styles say of words (WHATWG HTML, 4.5; CSS Fonts, Text Decoration, Color). */
 

@@ -1,12 +1,13 @@
 import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import { limits } from '../../manuscript/limits.js';
-import type { Properties } from '../../manuscript/properties.js';
 import { plainParagraph, schema, type ParagraphProperties } from '../../manuscript/schema.js';
 import { asText, propertyRules } from '../../manuscript/values.js';
 import { marksOf } from '../kept/context.js';
 import { isSo, say } from '../kept/said.js';
 import { TooMuch, UnreadableFile } from '../unreadable.js';
+import type { Around } from './around.js';
 import type { PageContext } from './context.js';
+import { blocks, cellsIn, holdsBlocks, left, nextOf, onlyChild, rowsIn, silent, styles } from './elements.js';
 import { lookOf } from './looks.js';
 import { Space } from './space.js';
 import {
@@ -23,22 +24,6 @@ import {
 
 /** What stands on a page as paragraphs, lists and tables (WHATWG HTML, 4.3 to 4.9). */
 
-/** What one reads in. */
-export interface Around {
-  properties: Properties;
-  link: string | null;
-  inserted: readonly PageElement[];
-  deleted: readonly PageElement[];
-  /** What was looked otherwise before, as a page of ours tells it. */
-  formatted: readonly (readonly Mark[])[];
-  threads: readonly string[];
-  style: ParagraphProperties['style'];
-  align: ParagraphProperties['align'];
-  list: readonly ('bullet' | 'number')[];
-  keepsSpace: boolean;
-  depth: number;
-}
-
 interface Draft {
   attrs: ParagraphProperties;
   marks: readonly Mark[];
@@ -47,47 +32,6 @@ interface Draft {
   meant: boolean;
 }
 
-const styles: Record<string, ParagraphProperties['style']> = {
-  h1: 'title',
-  h2: 'heading1',
-  h3: 'heading2',
-  h4: 'heading3',
-  h5: 'heading4',
-  h6: 'heading5',
-  blockquote: 'quotation',
-};
-const blocks =
-  /^(address|article|aside|blockquote|body|center|dd|details|dialog|dir|div|dl|dt|fieldset|figcaption|figure|footer|form|h[1-6]|header|hgroup|hr|li|main|menu|nav|ol|p|pre|search|section|summary|ul)$/;
-/** What is no text, and what it is called where it is left out. */
-const left: Record<string, string> = {
-  iframe: 'frame with another page',
-  object: 'embedded object',
-  embed: 'embedded object',
-  video: 'film',
-  audio: 'sound',
-  canvas: 'drawing',
-  svg: 'drawing',
-  map: 'map of a picture',
-  select: 'field of a form',
-  textarea: 'field of a form',
-  input: 'field of a form',
-  button: 'field of a form',
-};
-const silent = new Set([
-  'script',
-  'style',
-  'template',
-  'head',
-  'link',
-  'meta',
-  'title',
-  'base',
-  'wbr',
-  'datalist',
-  'param',
-  'source',
-  'track',
-]);
 const blockMarks = new Set(['openingInserted', 'openingDeleted', 'restyled']);
 const structure = new Set(['insertion', 'deletion', 'restyled']);
 const ofPictures: ReadonlySet<string> = new Set(['asset', 'alt', 'width', 'height', 'carried']);
@@ -413,31 +357,3 @@ export class PageBlocks {
     return nodes;
   }
 }
-
-/** What comes behind an element in its paragraph and says something. */
-function nextOf(element: PageElement): PageNode | undefined {
-  const all = element.parentNode?.childNodes ?? [];
-  const rest = all.slice(all.indexOf(element) + 1);
-  const next = rest.find((node) => isElement(node) || (isText(node) && node.value.trim()));
-  if (next) return next;
-  const parent = element.parentNode;
-  return parent && 'tagName' in parent && !blocks.test(parent.tagName) && !/^t[dh]$/.test(parent.tagName)
-    ? nextOf(parent)
-    : undefined;
-}
-const onlyChild = (element: PageElement): boolean =>
-  !!element.parentNode &&
-  element.parentNode.childNodes.length === 1 &&
-  'tagName' in element.parentNode &&
-  blocks.test(element.parentNode.tagName);
-
-const holdsBlocks = (element: PageElement): boolean =>
-  elementsIn(element).some((one) => blocks.test(one.tagName) || one.tagName === 'table');
-
-function rowsIn(table: PageElement): PageElement[] {
-  return elementsIn(table).flatMap((one) =>
-    one.tagName === 'tr' ? [one] : /^t(head|body|foot)$/.test(one.tagName) ? rowsIn(one) : [],
-  );
-}
-const cellsIn = (table: PageElement): PageElement[] =>
-  rowsIn(table).flatMap((row) => elementsIn(row).filter(({ tagName }) => tagName === 'td' || tagName === 'th'));

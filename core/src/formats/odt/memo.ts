@@ -2,7 +2,7 @@ import type { Manuscript } from '../../manuscript/manuscript.js';
 import type { OdtMemo, Origin, Source } from '../../manuscript/origin.js';
 import { numberOf } from '../kept/fragments.js';
 import { endedIn } from './read-annotations.js';
-import type { WhatWasRead } from './read.js';
+import type { WhatWasRead } from './what-was-read.js';
 import { Target } from './target.js';
 import { written, type Piece } from './written.js';
 

@@ -1,7 +1,7 @@
 import { Fragment, type Node } from 'prosemirror-model';
 import type { Reading } from '../../manuscript/manuscript.js';
 import { mended } from '../../manuscript/mend.js';
-import type { OdtFrame, OdtOrigin } from '../../manuscript/origin.js';
+import type { OdtOrigin } from '../../manuscript/origin.js';
 import { schema } from '../../manuscript/schema.js';
 import { toDate } from '../../manuscript/signature.js';
 import { anchors, withoutChangeAnchors } from '../../threads/anchors.js';
@@ -18,19 +18,12 @@ import { Annotations, endedIn } from './read-annotations.js';
 import { Blocks, type Found } from './read-blocks.js';
 import { readTable } from './read-tables.js';
 import { Words } from './read-words.js';
+import type { WhatWasRead } from './what-was-read.js';
 
 /**
  * Reads OpenDocument texts (ISO/IEC 26300; OASIS OpenDocument 1.3), packed or in one piece. What a manuscript does not know
  * is kept beside it and counted; nothing is dropped in silence.
  */
-
-/** What was read, and where it stood. */
-export interface WhatWasRead {
-  context: Context;
-  blocks: Node[];
-  found: Found;
-  frame: OdtFrame;
-}
 
 /** Marks where changes are, to tell how many there are. */
 const ofChanges = /<[\w.-]+:change(?:-start)?\s/g;
