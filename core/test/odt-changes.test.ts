@@ -206,3 +206,12 @@ test('annotations: a range over paragraphs, a reply, one that is resolved, one w
     ['', ['A full stop?']],
   ]);
 });
+
+test('what is said in a change itself is not dropped in silence', async () => {
+  const said = region('a', 'insertion').replace(
+    '</office:change-info>',
+    '<text:p>As agreed.</text:p></office:change-info>',
+  );
+  const { losses } = await readOdt(odtOf(tracked(said) + tp(`${start('a')}new${end('a')}`)));
+  expect(losses).toEqual([{ what: 'comment that a change bears', where: 'changes', howMany: 1 }]);
+});

@@ -80,7 +80,9 @@ export class Context extends FileContext {
       const element = region.children.find((one): one is Element => typeof one !== 'string' && !!kinds[one.name]);
       const id = attribute(region, 'xml:id') ?? attribute(region, 'text:id');
       if (!element || id === undefined || this.regions.has(id)) continue;
-      const by = this.signed(child(element, 'office:change-info'), region);
+      const info = child(element, 'office:change-info');
+      const by = this.signed(info, region);
+      if (child(info, 'text:p')) this.losses.add('comment that a change bears', 'changes');
       const { name } = element;
       this.regions.set(id, { kind: kinds[name]!, element, ...by, change: changeName(region), read: false });
     }
