@@ -69,7 +69,7 @@ class Writer {
 
   /** Nodes of a line, those in the same of what stands around words written as one. */
   #words(parts: readonly Part[], inTable: boolean): string {
-    let text = '';
+    const pieces: string[] = [];
     for (let i = 0; i < parts.length;) {
       const { node, pos, marks } = parts[i]!;
       let [best, end] = [null as Mark | null, i + 1];
@@ -81,15 +81,15 @@ class Writer {
         const wins = !best || (before < 0 ? first >= 0 || to > end : first >= 0 && first < before);
         if (wins) [best, end] = [mark, to];
       }
-      if (!best) text = joined(text, this.#atom(node, pos, inTable));
+      if (!best) put(pieces, this.#atom(node, pos, inTable));
       else {
         const around = best;
         const inner = parts.slice(i, end).map((part) => ({ ...part, marks: around.removeFromSet(part.marks) }));
-        text = joined(text, this.#wrapped(around, this.#words(inner, inTable)));
+        put(pieces, this.#wrapped(around, this.#words(inner, inTable)));
       }
       i = end;
     }
-    return text;
+    return pieces.join('');
   }
 
   #wrapped(mark: Mark, text: string): string {
@@ -336,9 +336,13 @@ class Writer {
   }
 }
 
-/** Two pieces of a line; signs that would run together are kept apart. */
-const joined = (a: string, b: string): string =>
-  (a.endsWith('*') && b.startsWith('*')) || (a.endsWith('~') && b.startsWith('~')) ? `${a}<!-- -->${b}` : a + b;
+/** Puts a piece behind those of a line; signs that would run together are kept apart. */
+function put(pieces: string[], piece: string): void {
+  const last = pieces.at(-1) ?? '';
+  const runsOn = (last.endsWith('*') && piece.startsWith('*')) || (last.endsWith('~') && piece.startsWith('~'));
+  if (runsOn) pieces.push('<!-- -->');
+  if (piece) pieces.push(piece);
+}
 
 /** Words set off by signs; spaces at their ends stand outside, and where signs would not be taken for such, elements do it. */
 function emphasized(text: string, sign: string, tag: string): string {
