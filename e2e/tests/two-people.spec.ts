@@ -96,12 +96,13 @@ test('a file is brought in, revised by two people at once, decided and taken awa
   await expect(ines.getByText('Gull Bank.')).toBeVisible();
 
   // The copies.
-  const take = async (name: string) => {
+  const take = async (name: string, format = 'DOCX') => {
     await ines.getByRole('button', { name: 'Take away' }).click();
+    await ines.getByRole('button', { name: format, exact: true }).click();
     const [download] = await Promise.all([ines.waitForEvent('download'), ines.getByRole('menuitem', { name }).click()]);
     return { name: download.suggestedFilename(), bytes: await bytesOf(download) };
   };
-  const text = await take('Fair copy, plain text');
+  const text = await take('Fair copy, plain text', 'Text');
   expect(text.name).toBe('The Second Groyne (fair copy).txt');
   expect(text.bytes.toString()).toBe(
     'The Second Groyne\nThe tide comes in quickly behind the groyne. Walk on the high sand.\nNo one has ever been lost here who knew the table and the moon.\n',
