@@ -220,7 +220,7 @@ async function file(browser, address, shot) {
   await page.waitForTimeout(500);
   await shot(page, 'file');
   await page.getByRole('button', { name: 'Take away' }).click();
-  await page.getByRole('button', { name: 'HTML' }).click();
+  await page.getByRole('menuitemradio', { name: 'HTML' }).click();
   const [download] = await Promise.all([
     page.waitForEvent('download'),
     page.getByRole('menuitem', { name: /^Marked copy, HTML/ }).click(),

@@ -79,13 +79,24 @@ test('an ODT comes in with what it carries, and is taken away as it came, and as
   await expect(page.getByTestId('pending')).toHaveText('5');
   const take = async (format: string, name: RegExp) => {
     await page.getByRole('button', { name: 'Take away' }).click();
-    await page.getByRole('button', { name: format, exact: true }).click();
+    await page.getByRole('menuitemradio', { name: format, exact: true }).click();
     const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('menuitem', { name }).click()]);
     return { name: download.suggestedFilename(), path: await download.path() };
   };
   const odt = await take('ODT', /^Marked copy, ODT/);
   expect(odt.name).toBe('Shore (marked).odt');
   expect(readFileSync(odt.path).equals(Buffer.from(odtHandout))).toBe(true);
+
+  // The keyboard reaches every format and every copy.
+  await page.getByRole('button', { name: 'Take away' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('menuitemradio', { name: 'ODT', exact: true })).toBeFocused();
+  await press(page, 'ArrowDown', 3);
+  await press(page, 'Enter');
+  await expect(page.getByRole('menuitemradio', { name: 'Markdown' })).toHaveAttribute('aria-checked', 'true');
+  await press(page, 'ArrowDown', 2);
+  await expect(page.getByRole('menuitem', { name: /^Fair copy, Markdown/ })).toBeFocused();
+  await press(page, 'Escape');
 
   // The page by itself, without a connection and without a script.
   const html = await take('HTML', /^Marked copy, HTML/);

@@ -98,7 +98,7 @@ test('a file is brought in, revised by two people at once, decided and taken awa
   // The copies.
   const take = async (name: string, format = 'DOCX') => {
     await ines.getByRole('button', { name: 'Take away' }).click();
-    await ines.getByRole('button', { name: format, exact: true }).click();
+    await ines.getByRole('menuitemradio', { name: format, exact: true }).click();
     const [download] = await Promise.all([ines.waitForEvent('download'), ines.getByRole('menuitem', { name }).click()]);
     return { name: download.suggestedFilename(), bytes: await bytesOf(download) };
   };

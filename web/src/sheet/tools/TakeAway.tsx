@@ -1,5 +1,5 @@
 import { anchors, counted, fairReading, kinds, type FormatName, type Kind, type Thread } from '@tea-pencil/core';
-import { Box, Button, Divider, Menu, MenuItem, ToggleButton, ToggleButtonGroup, Tooltip } from '@mui/material';
+import { Box, Button, Divider, Menu, MenuItem, Tooltip } from '@mui/material';
 import { useSnackbar } from 'notistack';
 import type { Node } from 'prosemirror-model';
 import { memo, useMemo, useState } from 'react';
@@ -103,25 +103,28 @@ const threadsOnly: Offer = {
 
 const inOrder = Object.values(kinds);
 
-/** In which format the copies are offered. */
-function Formats({ now, onChoose }: { now: FormatName; onChoose(name: FormatName): void }) {
-  return (
-    <ToggleButtonGroup
-      exclusive
-      size="small"
-      value={now}
-      aria-label="As"
-      onChange={(_, name: FormatName | null) => name && onChoose(name)}
-      sx={{ px: 2, pt: 0.5, pb: 1, flexWrap: 'wrap', maxWidth: 420 }}
+/** In which format the copies are offered: items of the menu in one line, so that the arrow keys reach them. */
+const formatItems = (now: FormatName, onChoose: (name: FormatName) => void) =>
+  inOrder.map(({ name, title }) => (
+    <MenuItem
+      key={name}
+      role="menuitemradio"
+      aria-checked={name === now}
+      selected={name === now}
+      onClick={() => onChoose(name)}
+      sx={{
+        display: 'inline-flex',
+        width: 'auto',
+        minHeight: 32,
+        px: 1,
+        ml: name === 'docx' ? 1 : 0,
+        mb: 0.5,
+        fontWeight: name === now ? 600 : 400,
+      }}
     >
-      {inOrder.map(({ name, title }) => (
-        <ToggleButton key={name} value={name} sx={{ py: 0.25, px: 1, textTransform: 'none', minHeight: 28 }}>
-          {name === 'txt' ? 'Text' : title}
-        </ToggleButton>
-      ))}
-    </ToggleButtonGroup>
-  );
-}
+      {name === 'txt' ? 'Text' : title}
+    </MenuItem>
+  ));
 
 /** What no copy holds, and what only another program can decide. */
 function Besides({ notes, inside }: Holding) {
@@ -180,7 +183,8 @@ function Offers({ onTaken }: { onTaken(): void }) {
   const offers = [...(format === 'txt' ? plain : offersIn(kinds[format])), threadsOnly];
   return (
     <>
-      <Formats now={format} onChoose={setFormat} />
+      {formatItems(format, setFormat)}
+      <Divider sx={{ mt: '0 !important' }} />
       {offers.map((offer) => (
         <MenuItem key={offer.kind} onClick={() => void take(offer)} sx={{ whiteSpace: 'normal', maxWidth: 420 }}>
           <Box>
