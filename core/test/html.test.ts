@@ -55,6 +55,8 @@ test('white space, blocks and words that stand bare are what a page shows', asyn
     'body | number 0 | e',
     'body | center | f',
   ]);
+  expect(await told('<p>one<br> two')).toEqual(['body | onetwo']);
+  expect((await read('<p>one<br> two')).manuscript.doc.toString()).toBe('doc(paragraph("one", line_break, "two"))');
   expect(await told('<pre>a  b\nc</pre>')).toEqual(['body | a  b\nc']);
 });
 

@@ -15,7 +15,8 @@ interface PageElement {
   getAttribute(name: string): string | null;
 }
 
-const headings: Record<string, string> = {
+/** The elements of styles that are no body text. */
+export const headings: Readonly<Record<string, string>> = {
   title: 'h1',
   heading1: 'h2',
   heading2: 'h3',

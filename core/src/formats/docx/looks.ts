@@ -2,6 +2,7 @@ import { attribute, child, elements, tag, type Element } from '../xml.js';
 import { isLanguage, wordColours } from '../../manuscript/values.js';
 import { sameValue, type Properties } from '../../manuscript/properties.js';
 import type { Piece } from '../kept/telling.js';
+import { shades } from '../kept/shades.js';
 import type { Definitions } from './definitions.js';
 import { runOrder, toggles } from './names.js';
 
@@ -10,14 +11,6 @@ import { runOrder, toggles } from './names.js';
 const val = (element: Element | undefined) => attribute(element, 'w:val');
 export const isOn = (element: Element): boolean => !['0', 'false', 'off', 'none'].includes(val(element) ?? 'true');
 
-/** Shades on white paper of the colours that go by name. */
-const shades: Record<(typeof wordColours)[number], string> = {
-  tea: '83500f',
-  plum: '5b2546',
-  sea: '1f5c7a',
-  moss: '4b5d16',
-  grey: '5f6068',
-};
 /** The highlights of the standard (17.18.40) as ours; ours are written as the first of each. */
 const highlights = {
   tea: ['yellow', 'darkYellow'],

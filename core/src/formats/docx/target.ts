@@ -6,15 +6,9 @@ import type { Scope } from '../xml.js';
 import type { Definitions } from './definitions.js';
 import { prefixes } from './names.js';
 import type { Opened } from './opened.js';
+import { pictureEndings } from '../kept/pictures.js';
 import { attributes, Telling } from '../kept/telling.js';
 import { anyNumber, aside } from '../kept/unsettled.js';
-
-const endings: Record<string, string> = {
-  'image/png': 'png',
-  'image/jpeg': 'jpeg',
-  'image/gif': 'gif',
-  'image/webp': 'webp',
-};
 
 /** The file that is written into, and what all who write into it need to know. */
 export class Target extends Telling {
@@ -59,7 +53,7 @@ export class Target extends Telling {
     if (known !== undefined || !file) return known;
     const { main } = this.file;
     const stem = `${main.slice(0, main.lastIndexOf('/') + 1)}media/${asset}`;
-    const ending = endings[file.type] ?? 'png';
+    const ending = pictureEndings[file.type] ?? 'png';
     let name = `${stem}.${ending}`;
     for (let n = 2; this.file.has(name); n++) name = `${stem}-${n}.${ending}`;
     this.#pictures.set(asset, name);

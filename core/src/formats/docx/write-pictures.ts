@@ -1,17 +1,11 @@
 import type { Node } from 'prosemirror-model';
 import { attribute, escapeXml, find, tag } from '../xml.js';
+import { drawnSize } from '../kept/pictures.js';
 import { emuInPixel } from './names.js';
 import type { Target } from './target.js';
 import { anyNumber } from '../kept/unsettled.js';
 
 /** Pictures (ISO/IEC 29500-1, 20.4.2.8): as their file has them with another size or description, or new ones. */
-
-/** The width and height of a picture that says none, in pixels, where its file does (PNG 11.2.1, IHDR). */
-function ownSize(bytes: Uint8Array): { width: number; height: number } {
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  if (bytes[0] === 0x89 && bytes.length > 24) return { width: view.getUint32(16), height: view.getUint32(20) };
-  return { width: 400, height: 300 };
-}
 
 /** A picture as the file has it, with the size and description it has now; undefined where it is another picture. */
 function asItCame(target: Target, part: string, { attrs }: Node): string | undefined {
@@ -55,13 +49,8 @@ export function pictureXml(target: Target, part: string, node: Node): string {
   const bytes = target.assets.find(({ id }) => id === asset)?.bytes ?? target.file.bytes(name ?? '');
   if (name === undefined || !bytes) return alt ? tag('w:t', { 'xml:space': 'preserve' }, escapeXml(`[${alt}]`)) : '';
   const id = target.relate(part, 'image', name, false);
-  const own = ownSize(bytes);
-  const ratio = own.width / Math.max(1, own.height);
-  const w = width ?? (height ? Math.round(height * ratio) : Math.min(600, own.width));
-  const h = height ?? Math.max(1, Math.round(w / ratio));
+  const { width: w, height: h, told: said } = drawnSize({ width, height }, bytes);
   const size = { cx: w * emuInPixel, cy: h * emuInPixel };
-  // Told, where only one measure was said or none.
-  const said = width === null || height === null ? JSON.stringify({ width, height }) : '1';
   const namespace = {
     a: 'drawingml/2006/main',
     wp: 'drawingml/2006/wordprocessingDrawing',

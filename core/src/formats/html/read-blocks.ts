@@ -9,7 +9,7 @@ import type { Around } from './around.js';
 import type { PageContext } from './context.js';
 import { blocks, cellsIn, holdsBlocks, left, nextOf, onlyChild, rowsIn, silent, styles } from './elements.js';
 import { lookOf } from './looks.js';
-import { Space } from './space.js';
+import { Line } from '../kept/line.js';
 import {
   attr,
   elementsIn,
@@ -40,7 +40,7 @@ const deepest = 400;
 export class PageBlocks {
   readonly #blocks: Node[] = [];
   #open: Draft | null = null;
-  #space = new Space();
+  #space = new Line();
 
   constructor(
     readonly context: PageContext,
@@ -130,7 +130,7 @@ export class PageBlocks {
     if (isLast && !this.context.isOwn) return;
     if (isLast && this.#open?.inline.length === 0 && attr(element, 'class') === undefined && onlyChild(element)) return;
     this.#inline(around).push(schema.nodes.line_break.create(null, null, this.#marks(around)));
-    this.#space.other();
+    this.#space.other(true);
   }
 
   #picture(img: PageElement, around: Around): void {
@@ -246,7 +246,7 @@ export class PageBlocks {
       for (const one of around.deleted)
         marks = schema.marks.openingDeleted.create(this.context.change(one)).addToSet(marks);
     }
-    this.#space = new Space();
+    this.#space = new Line();
     return (this.#open = { attrs, marks, inline: [], meant });
   }
 

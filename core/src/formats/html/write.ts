@@ -2,6 +2,7 @@ import type { Node } from 'prosemirror-model';
 import { fromByteArray } from 'base64-js';
 import { describeChange } from '../../changes/describe.js';
 import { listChanges } from '../../changes/list.js';
+import { headings } from '../../manuscript/appearance.js';
 import { inlineProperties } from '../../manuscript/properties.js';
 import type { Manuscript } from '../../manuscript/manuscript.js';
 import type { ParagraphProperties } from '../../manuscript/schema.js';
@@ -22,17 +23,6 @@ import { pageStyle } from './style.js';
  * listed below them, pictures inside, in both themes and on paper, without a script. What the elements cannot say stands
  * in `data-` attributes, so that reading the page again gives the same manuscript.
  */
-
-const headings: Record<string, string> = {
-  title: 'h1',
-  heading1: 'h2',
-  heading2: 'h3',
-  heading3: 'h4',
-  heading4: 'h5',
-  heading5: 'h6',
-  heading6: 'h6',
-  quotation: 'blockquote',
-};
 
 class Telltale extends Telling {
   /** Pictures that only changes speak of. */

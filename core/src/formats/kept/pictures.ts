@@ -39,3 +39,33 @@ export function assetIn(context: Pictured, partName: string, bytes: Uint8Array |
   context.partOf.set(id, partName);
   return id;
 }
+
+/** With what the names of pictures end, by their type. */
+export const pictureEndings: Readonly<Record<string, string>> = {
+  'image/png': 'png',
+  'image/jpeg': 'jpeg',
+  'image/gif': 'gif',
+  'image/webp': 'webp',
+};
+
+/** The width and height of a picture that says none, in pixels, where its file does (PNG 11.2.1, IHDR). */
+function ownSize(bytes: Uint8Array | undefined): { width: number; height: number } {
+  if (bytes?.[0] !== 0x89 || bytes.length <= 24) return { width: 400, height: 300 };
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  return { width: Math.max(1, view.getUint32(16)), height: Math.max(1, view.getUint32(20)) };
+}
+
+/**
+ * How large a picture is drawn, in pixels.
+ * @returns what our own file tells besides: where only one measure was said or none, which
+ */
+export function drawnSize(
+  { width, height }: { width: number | null; height: number | null },
+  bytes: Uint8Array | undefined,
+): { width: number; height: number; told: string } {
+  const own = ownSize(bytes);
+  const ratio = own.width / own.height;
+  const w = width ?? (height ? Math.max(1, Math.round(height * ratio)) : Math.min(600, own.width));
+  const h = height ?? Math.max(1, Math.round(w / ratio));
+  return { width: w, height: h, told: width === null || height === null ? JSON.stringify({ width, height }) : '1' };
+}

@@ -12,7 +12,7 @@ import { PageContext } from '../html/context.js';
 import { encodingLoss, lineEndOf } from '../text/text.js';
 import { UnreadableFile } from '../unreadable.js';
 import { Reader } from './reader.js';
-import { spans, type Token } from './spans.js';
+import { spans } from './spans.js';
 import { withoutNotes, type Notes } from './tokens.js';
 
 /**
@@ -41,9 +41,9 @@ export async function readMarkdown(bytes: Uint8Array): Promise<Reading> {
   if (!file) throw new UnreadableFile('is no text: it holds bytes that no text has');
   const whole = file.text.replace(/\r\n?/g, '\n');
   const front = frontMatter.exec(whole)?.[0] ?? '';
-  const env: Notes & { footnoteTokens?: Map<string, Token[]> } = {};
+  const env: Notes = {};
   const { text, notes } = withoutNotes(md.parse(whole.slice(front.length), env));
-  env.footnoteTokens = notes;
+  env.byLabel = notes;
   const named = new Set([...whole.matchAll(/\bchange="([\w.-]{1,50})"/g)].map(([, id]) => id!));
   const context = new PageContext(named, false, new Map());
   const reader = new Reader(context, env, md);

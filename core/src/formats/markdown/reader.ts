@@ -29,17 +29,11 @@ interface Around {
   threads: readonly string[];
 }
 
-interface Said {
-  thread: Thread;
-  id: string;
-}
-
 export class Reader {
   readonly blocks: Node[] = [];
   readonly threads: Thread[] = [];
-  readonly #open = new Map<string, Said>();
+  readonly #open = new Map<string, Thread>();
   readonly #byId = new Map<string, Thread>();
-  readonly #notes = new Map<number, Token[]>();
   #pending: Mark[] = [];
   #boundary: Mark[] = [];
   #last: Signature | null = null;
@@ -231,7 +225,7 @@ export class Reader {
 
   #note(token: Token, around: Around, into: Node[]): void {
     const { id, label } = token.meta as { id: number; label?: string };
-    const tokens = this.#notes.get(id) ?? noteTokens(this.env, id, label);
+    const tokens = noteTokens(this.env, id, label);
     if (this.inNote || !tokens) return;
     const inner = new Reader(this.context, this.env, this.md, true);
     inner.read(tokens);
@@ -250,7 +244,7 @@ export class Reader {
     into: Node[],
   ): void {
     const [first = ''] = classes;
-    if (first === 'comment-start') return this.#comment(tokens, from, to, values, around, into);
+    if (first === 'comment-start') return this.#comment(tokens, from, to, values);
     if (first === 'comment-end') return void this.#open.delete(values.id ?? '');
     if (first === 'paragraph-insertion' || first === 'paragraph-deletion') {
       const type = first === 'paragraph-insertion' ? 'openingInserted' : 'openingDeleted';
@@ -274,14 +268,7 @@ export class Reader {
     return (this.#last = { change: id, ...by });
   }
 
-  #comment(
-    tokens: readonly Token[],
-    from: number,
-    to: number,
-    values: Record<string, string>,
-    around: Around,
-    into: Node[],
-  ): void {
+  #comment(tokens: readonly Token[], from: number, to: number, values: Record<string, string>): void {
     const author = this.context.people.of(values.author, undefined, undefined);
     const date = dateOf(values.date);
     const own = values.thread;
@@ -298,15 +285,13 @@ export class Reader {
       date,
       body: { type: 'doc', content: remarkLines(said) },
     });
-    if (values.id !== undefined) this.#open.set(values.id, { thread, id: values.id });
-    void around;
-    void into;
+    if (values.id !== undefined) this.#open.set(values.id, thread);
   }
 
   #marks({ marks }: Around): readonly Mark[] {
     let all = marks;
     if (!marks.some(({ type }) => type.name === 'insertion' || type.name === 'deletion')) this.#last = null;
-    for (const { thread } of this.#open.values()) all = schema.marks.anchor.create({ thread: thread.id }).addToSet(all);
+    for (const { id } of this.#open.values()) all = schema.marks.anchor.create({ thread: id }).addToSet(all);
     return all;
   }
 }

@@ -8,6 +8,9 @@ import { attributesAt, type Attributes, type Token } from './spans.js';
 
 /** What the parser keeps of notes. */
 export interface Notes {
+  /** The tokens of those that stand by themselves. */
+  byLabel?: ReadonlyMap<string, Token[]>;
+  /** Those that stand in a line. */
   footnotes?: { list?: { tokens?: Token[]; content?: string }[] };
 }
 
@@ -72,8 +75,7 @@ export function remarkLines(said: readonly Node[]): RemarkLine[] {
 
 /** The tokens of a note, as the extension for notes keeps them. */
 export function noteTokens(env: Notes, id: number, label: string | undefined): Token[] | null {
-  const found = (env as { footnoteTokens?: Map<string, Token[]> }).footnoteTokens?.get(label ?? '');
-  return found ?? env.footnotes?.list?.[id]?.tokens ?? null;
+  return env.byLabel?.get(label ?? '') ?? env.footnotes?.list?.[id]?.tokens ?? null;
 }
 
 /** Takes notes out of the text, to be read where it refers to them. */

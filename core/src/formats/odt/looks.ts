@@ -1,17 +1,14 @@
-import { isLanguage, wordColours } from '../../manuscript/values.js';
+import { isLanguage } from '../../manuscript/values.js';
 import type { Properties } from '../../manuscript/properties.js';
+import { shades } from '../kept/shades.js';
 import { attribute, tag, type Element } from '../xml.js';
 
 /** How words look: text properties (OpenDocument 1.3 part 3, 16.29.28 and 20) as properties of words, and back. */
 
-/** Shades on white paper of the colours that go by name, and of what lies behind words. */
-const shades: Record<(typeof wordColours)[number], string> = {
-  tea: '#83500f',
-  plum: '#5b2546',
-  sea: '#1f5c7a',
-  moss: '#4b5d16',
-  grey: '#5f6068',
-};
+/** Shades of the colours that go by name, and of what lies behind words. */
+const ownShades: Record<string, string> = Object.fromEntries(
+  Object.entries(shades).map(([name, hex]) => [name, `#${hex}`]),
+);
 const highlightShades: Record<string, string> = { tea: '#f4e3b8', plum: '#f0d3e3', sea: '#cfe6f2', moss: '#dfe8bd' };
 
 /** Properties that words can have and text properties can say, in the order in which we write them. */
@@ -77,7 +74,7 @@ export function readLook(element: Element | undefined, standard?: string): Prope
   const rule = value('style:text-underline-style');
   if (rule !== undefined) found.underline = rule === 'none' ? null : true;
   const colour = hexOf(value('fo:color'));
-  if (colour) found.colour = named(element, 'tp:colour', shades, colour) ?? colour;
+  if (colour) found.colour = named(element, 'tp:colour', ownShades, colour) ?? colour;
   else if (value('style:use-window-font-color') === 'true') found.colour = null;
   const behind = value('fo:background-color');
   const hex = hexOf(behind);
@@ -113,7 +110,7 @@ export function lookAttributes(
     else if (name === 'strike') all['style:text-line-through-style'] = on ? 'solid' : 'none';
     else if (name === 'underline') all['style:text-underline-style'] = on ? 'solid' : 'none';
     else if (name === 'colour') {
-      const own = shades[value as keyof typeof shades];
+      const own = ownShades[value as string];
       if (on) Object.assign(all, { 'fo:color': own ?? value, 'tp:colour': own && value });
       else all['style:use-window-font-color'] = 'true';
     } else if (name === 'highlight') {

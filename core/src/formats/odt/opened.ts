@@ -1,6 +1,6 @@
 import { toByteArray } from 'base64-js';
 import { strFromU8 } from 'fflate';
-import { unpack, xmlText, type Parts } from '../package.js';
+import { largestFile, unpack, xmlText, type Parts } from '../package.js';
 import { UnreadableFile } from '../unreadable.js';
 import { textTypes } from './names.js';
 
@@ -36,9 +36,6 @@ export function openOdt(bytes: Uint8Array): Opened {
   return { kind: 'odt', parts, content: xmlText(content), styles: styles && xmlText(styles) };
 }
 
-/** The largest file in one piece that is read: pictures stand in it as letters. */
-const largestFlat = 50 * 1024 * 1024;
-
 /** Pictures that only changes speak of, where our own file keeps them: by the names of the parts they would be. */
 function spokenOf(content: string): Parts {
   const parts: Parts = new Map();
@@ -50,7 +47,7 @@ function spokenOf(content: string): Parts {
 /** @throws UnreadableFile where it is no text of this kind */
 export function openFlat(bytes: Uint8Array): Opened {
   if (bytes.length === 0) throw new UnreadableFile('is empty');
-  if (bytes.length > largestFlat) throw new UnreadableFile('is larger than 50 MB');
+  if (bytes.length > largestFile) throw new UnreadableFile('is larger than 50 MB');
   const content = xmlText(bytes);
   const type = /<[^>]*\bmimetype\s*=\s*["']([^"']*)["']/.exec(content.slice(0, 20_000))?.[1];
   if (!/<(?:[\w.-]+:)?document\b/.test(content.slice(0, 5000)))

@@ -5,7 +5,7 @@ import { asText, isChangeId, isPersonId, linkOf } from '../../manuscript/values.
 import { readCommentFacts, readThreadFacts } from '../kept/comment-facts.js';
 import { attribute, elements, textOf, type Element } from '../xml.js';
 import type { Context } from './context.js';
-import { Line } from './line.js';
+import { Line } from '../kept/line.js';
 
 /** Annotations (OpenDocument 1.3 part 3, 14.1 to 14.3) as comments, and the threads they make together. */
 

@@ -6,7 +6,7 @@ import { isSo } from '../kept/said.js';
 import { TooMuch } from '../unreadable.js';
 import { attribute, child, elements, tag, type Element } from '../xml.js';
 import type { Region } from './context.js';
-import { Line } from './line.js';
+import { Line } from '../kept/line.js';
 import type { Where } from './names.js';
 import { readParagraph } from './paragraphs.js';
 import type { Sink, Words } from './read-words.js';

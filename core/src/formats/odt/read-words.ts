@@ -7,7 +7,7 @@ import { isSo, say } from '../kept/said.js';
 import { attribute, declarations, elements, tag, textOf, type Element } from '../xml.js';
 import type { Context, Region } from './context.js';
 import { kindOf, readPicture } from './drawings.js';
-import type { Line } from './line.js';
+import type { Line } from '../kept/line.js';
 import type { Annotations } from './read-annotations.js';
 
 /** What stands in paragraphs: characters and elements (OpenDocument 1.3 part 3, 6 and 7). */

@@ -2,19 +2,13 @@ import type { Asset } from '../../manuscript/manuscript.js';
 import type { Fragment, OdtFrame, Origin } from '../../manuscript/origin.js';
 import type { Person } from '../../manuscript/people.js';
 import type { Signature } from '../../manuscript/signature.js';
+import { pictureEndings } from '../kept/pictures.js';
 import { Telling, attributes, element } from '../kept/telling.js';
 import { aside, elsewhere } from '../kept/unsettled.js';
 import { escapeXml, tag, type Element } from '../xml.js';
 import type { Definitions } from './definitions.js';
 import { prefixes } from './names.js';
 import type { Opened } from './opened.js';
-
-const endings: Record<string, string> = {
-  'image/png': 'png',
-  'image/jpeg': 'jpeg',
-  'image/gif': 'gif',
-  'image/webp': 'webp',
-};
 
 /** The attribute by which something has a style, of which it may not be known yet what it will be called. */
 export const styled = (name: string | undefined): string =>
@@ -88,7 +82,7 @@ export class Target extends Telling {
     const known = this.partOf[asset] ?? this.#pictures.get(asset);
     const file = this.assets.find(({ id }) => id === asset);
     if (known !== undefined || !file) return known;
-    const ending = endings[file.type] ?? 'png';
+    const ending = pictureEndings[file.type] ?? 'png';
     let name = `Pictures/${asset}.${ending}`;
     for (let n = 2; this.file.parts.has(name); n++) name = `Pictures/${asset}-${n}.${ending}`;
     this.#pictures.set(asset, name);

@@ -1,5 +1,6 @@
 import { fromByteArray } from 'base64-js';
 import type { Node } from 'prosemirror-model';
+import { drawnSize } from '../kept/pictures.js';
 import { anyNumber } from '../kept/unsettled.js';
 import { element } from '../kept/telling.js';
 import { attribute, child, escapeXml, tag, xmlOf, type Element } from '../xml.js';
@@ -11,13 +12,6 @@ import type { Target } from './target.js';
 
 const lengthOf = (pixels: number) => `${Number((pixels / pixelsInInch).toFixed(4))}in`;
 const pixelsOf = (length: string | undefined) => Math.round((inchesOf(length) ?? 0) * pixelsInInch);
-
-/** The size of a picture that says none, in pixels, where its file does (PNG 11.2.1, IHDR). */
-function ownSize(bytes: Uint8Array | undefined): { width: number; height: number } {
-  if (bytes?.[0] !== 0x89 || bytes.length <= 24) return { width: 400, height: 300 };
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  return { width: Math.max(1, view.getUint32(16)), height: Math.max(1, view.getUint32(20)) };
-}
 
 /** What leads to a picture: its part, or its letters where the file is one piece. */
 function imageXml(
@@ -77,12 +71,7 @@ export function pictureXml(target: Target, node: Node): string {
   const part = target.picturePart(asset);
   const bytes = target.assets.find(({ id }) => id === asset)?.bytes ?? target.file.parts.get(part ?? '');
   if (part === undefined) return alt ? escapeXml(`[${alt}]`) : '';
-  const own = ownSize(bytes);
-  const ratio = own.width / own.height;
-  const w = width ?? (height ? Math.max(1, Math.round(height * ratio)) : Math.min(600, own.width));
-  const h = height ?? Math.max(1, Math.round(w / ratio));
-  // Told, where only one measure was said or none.
-  const said = width === null || height === null ? JSON.stringify({ width, height }) : '1';
+  const { width: w, height: h, told: said } = drawnSize({ width, height }, bytes);
   const frame = {
     'text:anchor-type': 'as-char',
     'svg:width': lengthOf(w),

@@ -7,7 +7,7 @@ import { settled, type Numbers } from '../kept/unsettled.js';
 import type { WriteOptions } from '../options.js';
 import { pack, xmlText } from '../package.js';
 import { fromByteArray } from 'base64-js';
-import { attribute, declarations, elements, escapeXml, parseXml } from '../xml.js';
+import { attribute, declarations, elements, escapeXml, parseXml, type Element } from '../xml.js';
 import { blankFlat, blankPackage, entry, styleXml } from './blank.js';
 import { commonStyles, Definitions } from './definitions.js';
 import { frameOf, withNames } from './frame.js';
@@ -283,7 +283,7 @@ function nothing({ content }: Opened): OdtMemo {
 
 /** The styles of a text: its own, and those it shares. */
 function definitionsOf(file: Opened): Definitions {
-  const automatic: Parameters<typeof elements>[0][] = [];
+  const automatic: Element[] = [];
   const common = commonStyles(file);
   parseXml(file.content, {
     prefixes,
@@ -293,7 +293,7 @@ function definitionsOf(file: Opened): Definitions {
       else if (parent.name === 'office:styles') common.push(element);
     },
   });
-  return new Definitions(automatic as never, common);
+  return new Definitions(automatic, common);
 }
 
 async function write(

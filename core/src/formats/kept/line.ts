@@ -1,4 +1,7 @@
-/** White space in the characters of one paragraph (OpenDocument 1.3 part 3, 6.1.2): what is read as one space, and what as none. */
+/**
+ * White space in the characters of one paragraph: runs are one space, none at either end (OpenDocument 1.3 part 3, 6.1.2;
+ * CSS Text 3, 4.1).
+ */
 export class Line {
   #space = true;
   /** Whether the last character so far is a space that the end of the paragraph would take away. */
@@ -13,7 +16,7 @@ export class Line {
 
   /** What characters say. */
   text(raw: string): string {
-    let text = /[\t\r\n]| {2}/.test(raw) ? raw.replace(/[\t\r\n ]+/g, ' ') : raw;
+    let text = /[\t\r\n\f]| {2}/.test(raw) ? raw.replace(/[\t\r\n\f ]+/g, ' ') : raw;
     if (this.#space && text.startsWith(' ')) text = text.slice(1);
     if (text) this.trailing = this.#space = text.endsWith(' ');
     return text;
@@ -24,8 +27,9 @@ export class Line {
     return this.trailing;
   }
 
-  /** Something that is no character comes between. */
-  other(): void {
-    this.trailing = this.#space = false;
+  /** Something that is no character comes between; on a page, a space behind a break of lines is none. */
+  other(isBreak = false): void {
+    this.trailing = false;
+    this.#space = isBreak;
   }
 }
