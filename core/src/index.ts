@@ -122,6 +122,8 @@ export { formats } from './formats/formats.js';
 export type { DocxOrigin, OdtOrigin } from './manuscript/origin.js';
 export type { Format } from './formats/formats.js';
 export type { Progress, WriteOptions } from './formats/options.js';
+export { isPassphrase, mostSpins, olderSecret, protectionOf } from './formats/docx/passphrase.js';
+export type { Digest } from './formats/docx/passphrase.js';
 export { readDocx } from './formats/docx/read.js';
 export { writeDocx } from './formats/docx/write.js';
 export { readHtml } from './formats/html/read.js';

@@ -1,7 +1,11 @@
+import type { Protection } from '../manuscript/manuscript.js';
+
 /** How a file is to be written. */
 export interface WriteOptions {
   /** A copy in which nothing is proposed any more, not even in what is carried. */
   clean?: boolean;
+  /** What keeps everyone to recorded changes; null: nothing does. Where it is not given, the file stays as it came. */
+  protection?: Protection | null;
 }
 
 /** How far reading a file is. */

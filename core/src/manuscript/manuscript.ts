@@ -26,6 +26,17 @@ export interface Loss {
   howMany: number;
 }
 
+/** The hash of a passphrase without which nobody is to edit unrecorded, as a file keeps it. */
+export interface Protection {
+  algorithm: HashName;
+  /** In base64. */
+  salt: string;
+  hash: string;
+  /** How often the hash was hashed again. */
+  spins: number;
+}
+export type HashName = 'SHA-1' | 'SHA-256' | 'SHA-384' | 'SHA-512';
+
 /** What reading a file gives. */
 export interface Reading {
   manuscript: Manuscript;
@@ -33,4 +44,8 @@ export interface Reading {
   losses: Loss[];
   /** What is kept beside the text, and goes out again as it came. */
   carried: Loss[];
+  /** The title that the file gives itself, where it does. */
+  title?: string;
+  /** Whether it lets nobody edit without recording, and what must be known to lift that. */
+  protection?: Protection | 'without passphrase';
 }

@@ -139,7 +139,9 @@ export class Additions {
     let more = '';
     for (const part of this.parts.keys()) {
       if (this.file.has(part) || part.endsWith('.rels')) continue;
-      const type = /^.*\/(comments|commentsExtended|footnotes|endnotes|numbering|styles)\.xml$/.exec(part)?.[1];
+      const type = /^.*\/(comments|commentsExtended|footnotes|endnotes|numbering|settings|styles)\.xml$/.exec(
+        part,
+      )?.[1];
       const extension = part.slice(part.lastIndexOf('.') + 1);
       if (type && !has('PartName', `/${part}`))
         more += tag('Override', { PartName: `/${part}`, ContentType: `${wordType}.${type}+xml` });

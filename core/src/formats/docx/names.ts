@@ -33,6 +33,7 @@ export const prefixes: Prefixes = {
   'urn:schemas-microsoft-com:vml': 'v',
   'urn:tea-pencil:1': 'tp',
   'http://purl.org/dc/terms/': 'dcterms',
+  'http://purl.org/dc/elements/1.1/': 'dc',
   'http://schemas.openxmlformats.org/package/2006/relationships': '',
   'http://schemas.openxmlformats.org/package/2006/content-types': '',
 };

@@ -63,6 +63,16 @@ export class Opened {
     return text === undefined ? undefined : parseXml(text, { prefixes });
   }
 
+  /** A small part that only tells something of the file; undefined also where it is broken. */
+  told(part: string, type: string): Element | undefined {
+    try {
+      return this.parsed(this.related(part, type));
+    } catch (problem) {
+      if (problem instanceof UnreadableFile) return undefined;
+      throw problem;
+    }
+  }
+
   /** The relationships of a part; of the package itself for the empty name. */
   relationships(part: string): readonly Relationship[] {
     let found = this.#related.get(part);

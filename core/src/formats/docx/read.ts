@@ -8,7 +8,8 @@ import type { Place, Thread } from '../../manuscript/threads.js';
 import { anchors, withoutChangeAnchors } from '../../threads/anchors.js';
 import { counting, type Tell } from '../options.js';
 import { UnreadableFile } from '../unreadable.js';
-import { child, type Element, type Scope } from '../xml.js';
+import { titleSaid } from '../kept/title.js';
+import { child, find, textOf, type Element, type Scope } from '../xml.js';
 import { Context, Part } from './context.js';
 import { memoOf } from './memo.js';
 import { openDocx, type Opened } from './opened.js';
@@ -19,6 +20,7 @@ import { readTable } from './read-tables.js';
 import { Words } from './read-words.js';
 import type { WhatWasRead } from './what-was-read.js';
 import { fits, frameOf } from './start-tags.js';
+import { readProtection } from './protection.js';
 import { readDefinitions } from './styles.js';
 
 /**
@@ -145,10 +147,13 @@ export async function readDocx(bytes: Uint8Array, tell: Tell = () => undefined):
     people: context.people.names,
     changes: Object.fromEntries([...context.named].map((id) => [id, id])),
   };
+  const protection = readProtection(file, context.losses);
+  const title = titleSaid(textOf(find(file.told('', 'core-properties'), 'dc:title')));
+  const about = { ...(title !== undefined && { title }), ...(protection && { protection }) };
   // Where its prefixes stand for something else than ours, nothing of ours can be written into it.
   if (!fits(read.frame.root) || !fits(read.frame.body)) {
     context.losses.add('file whose names are unusual: what is carried does not go out again', 'parts');
-    return { manuscript, losses: [...context.losses.list(), ...mends], carried: [] };
+    return { manuscript, losses: [...context.losses.list(), ...mends], carried: [], ...about };
   }
   const memo = memoOf(manuscript, read, doc === given, { assets, ...names });
   const origin: DocxOrigin = { format: 'docx', file: bytes, assets, ...names, memo };
@@ -156,5 +161,6 @@ export async function readDocx(bytes: Uint8Array, tell: Tell = () => undefined):
     manuscript: { ...manuscript, origin },
     losses: [...context.losses.list(), ...mends],
     carried: context.carried.list(),
+    ...about,
   };
 }

@@ -10,6 +10,7 @@ import { blankPackage, head } from './blank.js';
 import { make } from './memo.js';
 import { namespaces } from './names.js';
 import { openDocx, type Opened } from './opened.js';
+import { settingsWith } from './protection.js';
 import { readDocx } from './read.js';
 import { emptyFrame, extended, isStrict, outline, withNames } from './start-tags.js';
 import { readDefinitions } from './styles.js';
@@ -52,6 +53,8 @@ class Writing {
     readonly target: Target,
     readonly memo: DocxMemo,
     readonly text: Written,
+    /** The settings, where they are to say something else than they do. */
+    readonly settings: string | null,
   ) {
     this.#source = target.file.text(target.file.main)!;
     this.#additions = new Additions(target.file, target, isStrict(memo.frame.root));
@@ -229,6 +232,7 @@ class Writing {
       this.#additions.styles(new Set(body.match(/(?<=<w:pStyle w:val=")[^"]+/g)?.map(styleOf)));
     }
     this.#additions.numbering();
+    if (this.settings !== null) this.#additions.put('settings', this.settings);
     this.#additions.finish();
     if (body === null && !this.#additions.parts.size) return null;
     for (const [name, content] of this.#additions.parts) all.set(file.nameOf(name) ?? name, content);
@@ -263,9 +267,13 @@ async function memoOf({ file, memo }: DocxOrigin): Promise<DocxMemo> {
  * Writes a manuscript as a DOCX file: text, pending changes with author and date, and threads with their replies. Of a
  * manuscript that came from such a file, all stays as it was that nobody changed.
  * The change a mark belongs to is kept in ignorable attributes, so that reading the file again gives the same changes.
- * @param how `clean`: without what is proposed about things that are carried as they are, such as a section’s layout
+ * @param how `clean`: without what is proposed about things that are carried as they are, such as a section’s layout;
+ *   `protection`: what keeps everyone to recorded changes (17.15.1.29)
  */
-export async function writeDocx(manuscript: Manuscript, { clean = false }: WriteOptions = {}): Promise<Uint8Array> {
+export async function writeDocx(
+  manuscript: Manuscript,
+  { clean = false, protection }: WriteOptions = {},
+): Promise<Uint8Array> {
   const origin = manuscript.origin?.format === 'docx' ? manuscript.origin : undefined;
   const file = openDocx(origin?.file ?? blankPackage());
   const memo = origin ? await memoOf(origin) : nothing(file);
@@ -275,7 +283,8 @@ export async function writeDocx(manuscript: Manuscript, { clean = false }: Write
   const scope = { bound: memo.frame.body.bound, depth: 0 };
   const target = new Target(file, definitions, memo.fragments, people, assets, names.assets, names, scope);
   const text = written(manuscript, target, (comments) => knownAgain(memo.comments, comments));
-  const parts = new Writing(target, memo, text).parts() ?? (clean ? file.parts : null);
+  const settings = protection === undefined ? null : settingsWith(file, protection);
+  const parts = new Writing(target, memo, text, settings).parts() ?? (clean ? file.parts : null);
   if (!parts) return origin!.file;
   return pack(clean ? [...parts].map(([name, content]) => [name, cleaned(name, content)] as const) : parts);
 }

@@ -9,7 +9,8 @@ import { decode } from '../encoding.js';
 import { encodingLoss } from '../text/text.js';
 import { UnreadableFile } from '../unreadable.js';
 import { PageContext } from './context.js';
-import { attr, byRole, childrenOf, elementsIn, findAll, type PageElement } from './page.js';
+import { titleSaid } from '../kept/title.js';
+import { attr, byRole, childrenOf, elementsIn, findAll, wordsIn, type PageElement } from './page.js';
 import { PageBlocks } from './read-blocks.js';
 import { readThreads } from './read-threads.js';
 
@@ -61,6 +62,9 @@ export async function readHtml(bytes: Uint8Array): Promise<Reading> {
   blocks.inside(body, blocks.start);
   const given = schema.nodes.doc.create(null, Fragment.fromArray(blocks.finish()));
   const { doc, mends } = mended(given, toDate(new Date()));
+  // A page of ours is called after its first heading, which says more.
+  const named = isOwn ? undefined : findAll(root, ({ tagName }) => tagName === 'title')[0];
+  const title = named && titleSaid(wordsIn(named));
   const ranges = anchors(doc);
   for (const thread of threads)
     thread.quote ||= (ranges.get(thread.id) ?? []).map(({ from, to }) => doc.textBetween(from, to, ' ')).join(' ');
@@ -73,6 +77,7 @@ export async function readHtml(bytes: Uint8Array): Promise<Reading> {
     },
     losses: [...context.losses.list(), ...mends, ...encodingLoss(encoding)],
     carried: [],
+    ...(title !== undefined && { title }),
   };
 }
 

@@ -9,6 +9,7 @@ import { toDate } from '../../manuscript/signature.js';
 import { anchors } from '../../threads/anchors.js';
 import { decode } from '../encoding.js';
 import { PageContext } from '../html/context.js';
+import { titleSaid } from '../kept/title.js';
 import { encodingLoss, lineEndOf } from '../text/text.js';
 import { UnreadableFile } from '../unreadable.js';
 import { Reader } from './reader.js';
@@ -61,11 +62,13 @@ export async function readMarkdown(bytes: Uint8Array): Promise<Reading> {
     thread.quote = words.join(' ');
     if (!words.length) thread.place = { version: 0, from: 1, to: 1 };
   }
+  const title = titleSaid(/^title:[ \t]*(["']?)(.*?)\1[ \t]*$/m.exec(front)?.[2] ?? '');
   const memo = { make: 1, lineEnd: lineEndOf(file.text), encoding: file.encoding, marked: file.marked, front };
   const origin: TextOrigin = { format: 'md', file: new Uint8Array(), assets: {}, people: {}, changes: {}, memo };
   return {
     manuscript: { doc, people: context.people.people, threads: reader.threads, assets: context.assets, origin },
     losses: [...context.losses.list(), ...mends, ...encodingLoss(file)],
     carried: front ? [{ what: 'front matter', where: 'file', howMany: 1 }] : [],
+    ...(title !== undefined && { title }),
   };
 }

@@ -7,7 +7,9 @@ import { toDate } from '../../manuscript/signature.js';
 import { anchors, withoutChangeAnchors } from '../../threads/anchors.js';
 import { counting, type Tell } from '../options.js';
 import { UnreadableFile } from '../unreadable.js';
-import { elements, parseXml, type Element, type Scope } from '../xml.js';
+import { titleSaid } from '../kept/title.js';
+import { xmlText } from '../package.js';
+import { child, elements, parseXml, textOf, type Element, type Scope } from '../xml.js';
 import { Context } from './context.js';
 import { commonStyles, Definitions } from './definitions.js';
 import { fits, frameOf } from './frame.js';
@@ -81,7 +83,20 @@ function readContent(file: Opened, tell: Tell): WhatWasRead {
     blocks: blocks.finish(),
     found,
     frame: frameOf(content, root, { automaticStyles, body: body!, text, tracked, forms }),
+    title: titleIn(file, root),
   };
+}
+
+/** The title in what the file says of itself (part 3, 4.3.2.3). */
+function titleIn(file: Opened, root: Element): string | undefined {
+  const meta = file.parts.get('meta.xml');
+  try {
+    const told = file.kind === 'odt' ? meta && parseXml(xmlText(meta), { prefixes }) : root;
+    return titleSaid(textOf(child(child(told, 'office:meta'), 'dc:title')));
+  } catch (problem) {
+    if (problem instanceof UnreadableFile) return undefined;
+    throw problem;
+  }
 }
 
 /** The words each thread is about, and where those stand that are about none. */
@@ -122,10 +137,11 @@ async function read(kind: Opened['kind'], bytes: Uint8Array, tell: Tell): Promis
   placeThreads(doc, what);
   const { threads, assets } = context;
   const manuscript = { doc: withoutChangeAnchors(doc, threads), people: context.people.people, threads, assets };
+  const about = { ...(what.title !== undefined && { title: what.title }) };
   // Where its prefixes stand for something else than ours, nothing of ours can be written into it.
   if (!fits(what.frame.root)) {
     context.losses.add('file whose names are unusual: what is carried does not go out again', 'parts');
-    return { manuscript, losses: [...context.losses.list(), ...mends], carried: [] };
+    return { manuscript, losses: [...context.losses.list(), ...mends], carried: [], ...about };
   }
   const names = {
     assets: Object.fromEntries(context.partOf),
@@ -138,6 +154,7 @@ async function read(kind: Opened['kind'], bytes: Uint8Array, tell: Tell): Promis
     manuscript: { ...manuscript, origin },
     losses: [...context.losses.list(), ...mends],
     carried: context.carried.list(),
+    ...about,
   };
 }
 

@@ -9,4 +9,6 @@ export interface WhatWasRead {
   blocks: Node[];
   found: Found;
   frame: OdtFrame;
+  /** The title that the file gives itself. */
+  title: string | undefined;
 }
