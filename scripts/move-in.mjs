@@ -34,6 +34,16 @@ async function bringPeople(client, people) {
   if (fresh.length) await put(client, 'people', fresh);
 }
 
+/** Gives somebody something in the manuscript. */
+async function give(client, manuscript, person, role, hue) {
+  await client.query('INSERT INTO grants (id, manuscript_id, person_id, role) VALUES ($1, $2, $3, $4)', [
+    ...[`${manuscript}-${person}`, manuscript, person, role],
+  ]);
+  await client.query('INSERT INTO members (manuscript_id, person_id, role, hue) VALUES ($1, $2, $3, $4)', [
+    ...[manuscript, person, role, hue],
+  ]);
+}
+
 /** Who has an account here may do what they might there; of the others the keeper says who they are. */
 async function seat(client, manuscript, people, keeper) {
   const { rows } = await client.query('SELECT id FROM people WHERE id = ANY($1) AND login IS NOT NULL', [
@@ -43,19 +53,14 @@ async function seat(client, manuscript, people, keeper) {
   const taken = new Set(people.map(({ hue }) => hue));
   const free = () => [...Array(people.length + 2).keys()].find((hue) => !taken.has(hue) && taken.add(hue));
   for (const { id, hue, role } of people.filter((one) => one.id !== keeper)) {
-    if (accounts.has(id) && role)
-      await client.query('INSERT INTO members (manuscript_id, person_id, role, hue) VALUES ($1, $2, $3, $4)', [
-        ...[manuscript, id, role, hue],
-      ]);
+    if (accounts.has(id) && role) await give(client, manuscript, id, role, hue);
     else
       await client.query('INSERT INTO named_people (manuscript_id, person_id, hue) VALUES ($1, $2, $3)', [
         ...[manuscript, id, hue ?? free()],
       ]);
   }
   const own = people.find(({ id }) => id === keeper)?.hue;
-  await client.query(`INSERT INTO members (manuscript_id, person_id, role, hue) VALUES ($1, $2, 'keeper', $3)`, [
-    ...[manuscript, keeper, own ?? free()],
-  ]);
+  await give(client, manuscript, keeper, 'keeper', own ?? free());
 }
 
 const parsed = (text) => {

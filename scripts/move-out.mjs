@@ -20,7 +20,8 @@ const people = `
     SELECT person_id, hue, role FROM members WHERE manuscript_id = $1
     UNION SELECT person_id, hue, NULL FROM named_people WHERE manuscript_id = $1
     UNION SELECT person_id, NULL, NULL FROM (
-      SELECT touched_by AS person_id FROM manuscripts WHERE id = $1
+      SELECT unnest(ARRAY[touched_by, deleted_by]) AS person_id FROM manuscripts WHERE id = $1
+      UNION SELECT sealed_by FROM seals WHERE manuscript_id = $1
       UNION SELECT author FROM steps WHERE manuscript_id = $1
       UNION SELECT unnest(ARRAY[author, decided_by]) FROM changes WHERE manuscript_id = $1
       UNION SELECT unnest(ARRAY[decided_by, taken_back_by]) FROM decisions WHERE manuscript_id = $1

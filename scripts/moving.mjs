@@ -25,6 +25,8 @@ export const tables = {
   comments: [`WHERE thread_id IN (SELECT id FROM threads ${talk})`, 'made_at, id'],
   assets: [own, 'id'],
   origins: [own, 'manuscript_id'],
+  seals: [own, 'manuscript_id'],
+  searchable: [own, 'piece'],
 };
 /** Columns that count over a whole house, and are counted anew in another. */
 const counted = { changes: 'serial' };

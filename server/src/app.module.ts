@@ -3,6 +3,7 @@ import { APP_FILTER, APP_GUARD } from '@nestjs/core';
 import { DatabaseModule } from './database/database.module.js';
 import { DecisionsModule } from './decisions/decisions.module.js';
 import { ExchangeModule } from './exchange/exchange.module.js';
+import { HouseModule } from './house/house.module.js';
 import { Problems } from './http/problems.js';
 import { ManuscriptsModule } from './manuscripts/manuscripts.module.js';
 import { PeopleModule } from './people/people.module.js';
@@ -13,6 +14,7 @@ import { PostModule } from './post/post.module.js';
 import { HealthController } from './running/health.controller.js';
 import { MetricsModule } from './running/metrics.js';
 import { LimitsModule } from './running/limits.js';
+import { SharingModule } from './sharing/sharing.module.js';
 import { SettingsModule } from './settings/settings.js';
 import { ThreadsModule } from './threads/threads.module.js';
 import { ViewsModule } from './views/views.module.js';
@@ -27,6 +29,8 @@ import { WorkModule } from './work/workers.js';
     MetricsModule,
     PolicyModule,
     PeopleModule,
+    SharingModule,
+    HouseModule,
     ThreadsModule,
     ExchangeModule,
     ManuscriptsModule,

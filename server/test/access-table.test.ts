@@ -1,15 +1,29 @@
 import { listChanges, remarkOf } from '@tea-pencil/core';
 import { noticeKinds } from '../src/post/kinds';
-import type { Role } from '@tea-pencil/wire';
+import type { Role, Sharing } from '@tea-pencil/wire';
 import { bundles, roles, talkActs, type Act, type Relation, type TalkAct } from '../src/policy/acts';
-import { messages, routes } from '../src/policy/table';
+import { messages, routes, type Access } from '../src/policy/table';
 import { Editor } from './support/editor';
-import { demoPerson, sharedServer, Visitor } from './support/server';
+import { demoPerson, guestOf, sharedServer, Visitor } from './support/server';
 
-/** The whole table of who may do what, walked by one person of every role, one who is no member, and one not signed in. */
+/**
+ * The whole table of who may do what, walked by one person of every role, a guest of every role, one who is no member, and
+ * one not signed in; and once more where a link has ended, an account is locked, a manuscript is sealed or deleted.
+ */
 
-type Who = Role | 'outsider' | 'nobody';
-const everyone: Who[] = ['nobody', 'outsider', ...roles];
+const notThere = 'There is no such manuscript, or you are not one of its people.';
+
+type Who = Role | 'outsider' | 'nobody' | 'guest who reads' | 'guest who remarks' | 'guest who proposes';
+const everyone: Who[] = ['nobody', 'outsider', ...roles, 'guest who reads', 'guest who remarks', 'guest who proposes'];
+/** What each may as a member; guests may that besides what no guest may. */
+const roleOf = (who: Who): Role | null =>
+  (({ 'guest who reads': 'reader', 'guest who remarks': 'remarker', 'guest who proposes': 'proposer' }) as const)[
+    who as 'guest who reads'
+  ] ?? ((roles as Who[]).includes(who) ? (who as Role) : null);
+const isGuest = (who: Who) => who.startsWith('guest');
+const notForGuests: readonly Act[] = ['take away', 'see who may do what', 'invite'];
+/** Who of them looks after the house: Tobias. */
+const houseKeeper: Who = 'decider';
 
 let server: Awaited<ReturnType<typeof sharedServer>>;
 const people = {} as Record<Who, Visitor>;
@@ -43,6 +57,8 @@ beforeAll(async () => {
   people.outsider = people.reader;
   const picture = await keeper.ask<{ asset: string }>('POST', `/api/manuscripts/${id}/pictures`, file('p.png', pixel));
   asset = picture.body.asset;
+  for (const who of ['guest who reads', 'guest who remarks', 'guest who proposes'] as const)
+    people[who] = await guestOf(keeper, id, { role: roleOf(who)!, name: who });
   thread = 'table-thread';
   const begun = { id: thread, whole: true, comment: { id: 'table-comment', body: remarkOf('Hello') } };
   await keeper.ask('POST', `/api/manuscripts/${id}/threads`, begun);
@@ -79,6 +95,38 @@ const bodies: Record<string, () => unknown> = {
   'PATCH /api/manuscripts/:id': () => ({ title: 'The whole table' }),
   'PUT /api/manuscripts/:id/members/:person': () => ({ role: 'reader' }),
   'PATCH /api/manuscripts/:id/outside/:person': () => ({ name: 'Somebody' }),
+  'POST /api/begin': () => ({ name: 'Odile Marsh', mail: 'odile@harrow-press.example', password: 'spring tide' }),
+  'POST /api/come-in': () => ({ mail: `n${++n}@nowhere.example` }),
+  'POST /api/password/forgotten': () => ({ mail: `n${++n}@nowhere.example` }),
+  'POST /api/password/reset': () => ({ token: 'no.thing', password: 'spring tide' }),
+  'POST /api/invitations/told': () => ({ token: 'no.thing' }),
+  'POST /api/invitations/accepted': () => ({ token: 'no.thing' }),
+  'POST /api/links/told': () => ({ token: 'no.thing' }),
+  'POST /api/links/entered': () => ({ token: 'no.thing', name: 'Jo', passphrase: null }),
+  'PUT /api/me/password': () => ({ old: 'high water', fresh: 'spring tide' }),
+  'POST /api/me/leave': () => ({ password: 'high water', named: true }),
+  'POST /api/groups': () => ({ name: `Readers ${++n}`, people: [] }),
+  'PUT /api/groups/:group': () => ({ name: 'Readers', people: [] }),
+  'PATCH /api/house': () => ({ domains: [] }),
+  'PATCH /api/house/people/:person': () => ({ locked: false }),
+  'POST /api/house/invitations': () => ({ mail: `n${++n}@nowhere.example`, message: '' }),
+  'PUT /api/house/unkept/:manuscript': () => ({ person: people.reader.id }),
+  'PUT /api/manuscripts/:id/desk': () => ({ labels: ['tides'] }),
+  'PUT /api/manuscripts/:id/groups/:group': () => ({ role: 'reader', takesAway: true, invites: false }),
+  'POST /api/manuscripts/:id/invitations': () => ({
+    mail: `n${++n}@nowhere.example`,
+    role: 'reader',
+    takesAway: true,
+    invites: false,
+    message: '',
+  }),
+  'POST /api/manuscripts/:id/links': () => ({
+    name: `Link ${++n}`,
+    role: 'reader',
+    passphrase: null,
+    endsAt: null,
+    mostUses: null,
+  }),
 };
 /** Routes of which even one who may gets something else than success, because there is no such thing. */
 const answers: Record<string, number> = {
@@ -90,7 +138,30 @@ const answers: Record<string, number> = {
   'POST /api/manuscripts/:id/threads/:thread/comments/:comment/change': 404, // it proposes nothing
   'GET /api/people/:person/portrait': 404,
   'GET /api/outbox/:mail/html': 404,
+  'POST /api/begin': 409, // the house has been begun
+  'GET /api/sign-in/work': 404, // there are none here; work-accounts.test.ts
+  'GET /api/sign-in/work/back': 404,
+  'POST /api/password/reset': 404, // no letter held that
+  'POST /api/invitations/told': 404,
+  'POST /api/invitations/accepted': 404,
+  'POST /api/links/told': 404,
+  'POST /api/links/entered': 404,
+  'PUT /api/me/password': 403, // with another password than one's own
+  'POST /api/me/leave': 403,
+  'DELETE /api/me/sessions/:session': 404,
+  'PUT /api/groups/:group': 404,
+  'DELETE /api/groups/:group': 404,
+  'POST /api/deleted/:manuscript/back': 404, // it is not deleted
+  'DELETE /api/house/invitations/:invitation': 404,
+  'DELETE /api/house/links/:link': 404,
+  'PUT /api/house/unkept/:manuscript': 409, // somebody keeps it
+  'PUT /api/manuscripts/:id/groups/:group': 404,
+  'DELETE /api/manuscripts/:id/groups/:group': 404,
+  'DELETE /api/manuscripts/:id/invitations/:invitation': 404,
+  'DELETE /api/manuscripts/:id/links/:link': 404,
 };
+/** What depends on whom it is done to besides: here the reader. */
+const only: Record<string, Who[]> = { 'DELETE /api/manuscripts/:id/members/:person': ['reader', 'keeper'] };
 
 /** The address of a route, for the shared manuscript or one that is nowhere. */
 const addressOf = (path: string, manuscript: string) =>
@@ -103,7 +174,10 @@ const addressOf = (path: string, manuscript: string) =>
     .replace(':copy', 'fair.txt')
     .replace(':version', '0')
     .replace(':change', 'nothing')
-    .replace(':person', people.reader.id);
+    .replace(/:(session|group|invitation|link)/, 'nothing')
+    .replace(':manuscript', manuscript)
+    .replace(':person', people.reader.id)
+    .replace(/\/found$/, '/found?words=tide');
 
 /** A comment of whoever asks, if they may write one, that asks the keeper something; else somebody's. */
 let ownComment = 'table-comment';
@@ -128,16 +202,26 @@ test('every route the server has stands in the table, and no other', async () =>
   expect([...there].sort()).toEqual(Object.keys(routes).sort());
 });
 
-// Signing in and out changes who one is; those have tests of their own.
-const walked = Object.entries(routes).filter(([route]) => !/sign-(in|out)/.test(route));
+// Signing in and out changes who one is, and deleting and sealing what there is; those have tests of their own.
+const walked = Object.entries(routes).filter(
+  ([route]) => !/sign-in(\/demo)?$|sign-out|\/seal|^DELETE \/api\/manuscripts\/:id$/.test(route),
+);
+
+function mayUse(who: Who, route: string, access: Access): boolean {
+  if (access === 'anyone') return true;
+  if (who === 'nobody') return false;
+  if (access === 'known') return true;
+  if (access === 'account') return !isGuest(who);
+  if (access === 'house keeper') return who === houseKeeper;
+  if (only[route]) return only[route].includes(who);
+  return bundles[roleOf(who)!].has(access.act) && !(isGuest(who) && notForGuests.includes(access.act));
+}
 
 test.each(walked)('%s is for: %j', async (route, access) => {
   const wrong: string[] = [];
   for (const who of everyone.filter((each) => each !== 'outsider')) {
     const { status } = await ask(people[who], route);
-    const may =
-      access === 'anyone' ||
-      (who !== 'nobody' && (access === 'signed in' || bundles[who as Role].has((access as { act: Act }).act)));
+    const may = mayUse(who, route, access);
     const good = answers[route] ? status === answers[route] : status >= 200 && status < 300;
     const refused = who === 'nobody' ? status === 401 : status === 403;
     if (may ? !good : !refused) wrong.push(`${who}: ${status}`);
@@ -148,9 +232,126 @@ test.each(walked)('%s is for: %j', async (route, access) => {
   expect(wrong).toEqual([]);
 });
 
+/** All that can be asked about a manuscript, with what is answered; what it would change is not kept from changing. */
+async function answersAbout(who: Visitor, manuscript: string): Promise<[string, number, unknown][]> {
+  const found: [string, number, unknown][] = [];
+  for (const [route] of Object.entries(routes).filter(([path]) => path.includes(':id'))) {
+    const { status, body } = await ask(who, route, manuscript);
+    found.push([route, status, body]);
+  }
+  return found;
+}
+
+test('a guest whose link has ended, and whoever is locked out, finds nothing, on no route and over no live message', async () => {
+  const { keeper } = people;
+  const guest = await guestOf(keeper, id, { role: 'proposer', name: 'Jo at the harbour' });
+  const { body: sharing } = await keeper.ask<Sharing>('GET', `/api/manuscripts/${id}/sharing`);
+  const { id: link } = sharing.links.find(({ guests }) => guests.some(({ name }) => name === 'Jo at the harbour'))!;
+  const open = await new Editor(guest, id).open();
+  const closed = new Promise<{ refused: string }>((done) => open.socket.once('removed', done));
+  expect((await keeper.ask('DELETE', `/api/manuscripts/${id}/links/${link}`)).status).toBe(204);
+  expect((await closed).refused).toMatch(/^The link by which you came has ended/);
+  expect(await answersAbout(guest, id)).toEqual(
+    (await answersAbout(people.outsider, 'nowhere')).map((one) => [one[0], 404, one[2]]),
+  );
+  const join = await open.ask('join', {});
+  const edit = await open.edit((state) => state.tr.insertText('x', 1));
+  expect([join.refused, edit.refused]).toEqual([notThere, notThere]);
+  open.close();
+  // Somebody of the house, locked out by Tobias: each of their sessions is over.
+  const { maren } = { maren: await demoPerson(server.address, 'maren') };
+  const live = await new Editor(maren, id).open();
+  const told = new Promise((done) => live.socket.once('signed-out', () => done('told')));
+  const lock = (locked: boolean) => people.decider.ask('PATCH', `/api/house/people/${maren.id}`, { locked });
+  expect((await lock(true)).status).toBe(204);
+  expect(await told).toBe('told');
+  expect((await answersAbout(maren, id)).map(([route, status]) => [route, status])).toEqual(
+    (await answersAbout(people.nobody, id)).map(([route]) => [route, 401]),
+  );
+  expect((await maren.ask('POST', '/api/sign-in', { login: 'maren', password: 'low water' })).status).toBe(401);
+  expect((await maren.ask('POST', '/api/sign-in/demo', { person: maren.id })).status).toBe(404);
+  expect((await lock(false)).status).toBe(204);
+  people.proposer = await demoPerson(server.address, 'maren');
+});
+
+test('a seal closes ink and decisions to everyone, keepers included, and where it says so withdrawing too', async () => {
+  const { keeper } = people;
+  const at = `/api/manuscripts/${id}`;
+  const passphrase = 'slack water';
+  for (const mayWithdraw of [true, false]) {
+    const writing = await new Editor(people.proposer, id).open();
+    await writing.edit((state) => state.tr.insertText('Sealed words. ', 1));
+    const own = listChanges(writing.state.doc).find(({ author }) => author === people.proposer.id)!;
+    const before = await new Editor(keeper, id).open();
+    await before.edit((state) => state.tr.insertText('Decided words. ', 1));
+    const [mine] = listChanges(before.state.doc).filter(({ author }) => author === keeper.id);
+    const { decision } = await before.ask('decide', { changes: [mine!.id], verdict: 'accept', client: before.client });
+    for (const role of roles) {
+      const status = (await people[role].ask('PUT', `${at}/seal`, { passphrase, mayWithdraw })).status;
+      expect([role, status]).toEqual([role, role === 'keeper' ? 204 : 403]);
+    }
+    expect((await keeper.ask('PUT', `${at}/seal`, { passphrase, mayWithdraw })).body.message).toMatch(/sealed already/);
+    expect((await keeper.ask('DELETE', at)).body.message).toMatch(/Lift the seal/);
+    for (const role of roles) {
+      const editor = await new Editor(people[role], id).open();
+      const { client } = editor;
+      const ink = await editor.edit((state) => state.tr.insertText('i', 1), 'ink');
+      const accept = await editor.ask('decide', { changes: [own.id], verdict: 'accept', client });
+      const back = await editor.ask('takeBack', { decision, client });
+      expect([role, ink.refused, accept.refused, back.refused]).toEqual([
+        role,
+        expect.stringMatching(/sealed/),
+        expect.stringMatching(/sealed/),
+        expect.stringMatching(/sealed|You may not|In this manuscript you may not/),
+      ]);
+      const pencil = await editor.edit((state) => state.tr.insertText('p', 1));
+      expect([role, !pencil.refused]).toEqual([role, bundles[role].has('write in pencil')]);
+      editor.close();
+    }
+    const withdrawn = await writing.ask('decide', { changes: [own.id], verdict: 'reject', client: writing.client });
+    expect([mayWithdraw, !withdrawn.refused]).toEqual([mayWithdraw, mayWithdraw]);
+    if (mayWithdraw) {
+      const again = await writing.ask('takeBack', { decision: withdrawn.decision, client: writing.client });
+      expect(again.refused).toBeUndefined();
+    }
+    for (const role of roles) {
+      const wrong = await people[role].ask('POST', `${at}/seal/lifted`, { passphrase: 'high water' });
+      expect([role, wrong.status]).toEqual([role, 403]);
+    }
+    const right = await people.decider.ask('POST', `${at}/seal/lifted`, { passphrase });
+    expect(right.status).toBe(403); // knows it, and is no keeper
+    expect((await keeper.ask('POST', `${at}/seal/lifted`, { passphrase })).status).toBe(204);
+    expect((await keeper.ask('POST', `${at}/seal/lifted`, { passphrase })).body.message).toMatch(/is not sealed/);
+    const taken = await before.ask('takeBack', { decision, client: before.client });
+    expect(taken.refused).toBeUndefined();
+    writing.close();
+    before.close();
+  }
+});
+
+test('deleting is for keepers; what is deleted is nowhere to everyone, and comes back by a keeper alone', async () => {
+  for (const role of roles.slice(0, -1))
+    expect([role, (await people[role].ask('DELETE', `/api/manuscripts/${id}`)).status]).toEqual([role, 403]);
+  const open = await new Editor(people.proposer, id).open();
+  const closed = new Promise<{ refused: string }>((done) => open.socket.once('removed', done));
+  expect((await people.keeper.ask('DELETE', `/api/manuscripts/${id}`)).status).toBe(204);
+  expect((await closed).refused).toMatch(/^Ines Vega has deleted this manuscript/);
+  for (const who of everyone.filter((one) => one !== 'nobody')) {
+    const { status } = await people[who].ask('GET', `/api/manuscripts/${id}`);
+    expect([who, status]).toEqual([who, 404]);
+  }
+  expect((await open.ask('join', {})).refused).toBe(notThere);
+  open.close();
+  for (const role of roles) {
+    const { status } = await people[role].ask('POST', `/api/deleted/${id}/back`);
+    expect([role, status]).toEqual([role, role === 'keeper' ? 204 : 404]);
+  }
+  expect((await people.reader.ask('GET', `/api/manuscripts/${id}`)).status).toBe(200);
+});
+
 test('what is no member’s answers like what is nowhere, on every route about a manuscript', async () => {
   const { body } = await people.keeper.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'Closed' });
-  for (const [route] of walked.filter(([path]) => path.includes(':id'))) {
+  for (const [route] of Object.entries(routes).filter(([path]) => path.includes(':id'))) {
     const closed = await ask(people.outsider, route, body.id);
     const nowhere = await ask(people.outsider, route, 'nowhere');
     expect([route, closed.status, closed.body]).toEqual([route, 404, nowhere.body]);

@@ -7,3 +7,4 @@ export type * from './people.js';
 export type * from './post.js';
 export type * from './threads.js';
 export type * from './views.js';
+export type * from './sharing.js';

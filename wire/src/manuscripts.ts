@@ -1,5 +1,6 @@
 import type { ChangeKind, FormatName, Loss } from '@tea-pencil/core';
-import type { Colleague, Role } from './people.js';
+import type { Account, Colleague, Role } from './people.js';
+import type { Seal } from './sharing.js';
 
 /** Where pending changes are along a text: it is cut into equal parts, and those with changes have a hue. */
 export interface Spine {
@@ -24,6 +25,37 @@ export interface DeskLine {
   touchedAt: string;
   touchedBy: string;
   touchedByName: string;
+  sealed: boolean;
+  takesAway: boolean;
+  /** One’s own, told to nobody else. */
+  archived: boolean;
+  labels: string[];
+}
+
+/** A manuscript that a keeper has deleted, until it goes for good. */
+export interface DeletedLine {
+  id: string;
+  title: string;
+  byName: string;
+  /** ISO 8601. */
+  at: string;
+  goesAt: string;
+}
+
+/** Who has manuscripts open just now, by manuscript. */
+export type HereNow = Record<string, Pick<Account, 'id' | 'name' | 'initials' | 'portrait'>[]>;
+
+/** Where words were found: in which manuscripts, and a piece of the text around the first place. */
+export interface FoundLine {
+  id: string;
+  /** What stands before, the words themselves, what stands behind; null where only the title has them. */
+  piece: [before: string, words: string, behind: string] | null;
+}
+
+/** How one has put a manuscript on one’s own desk. */
+export interface DeskPlace {
+  archived?: boolean;
+  labels?: string[];
 }
 
 export interface ManuscriptInfo {
@@ -31,7 +63,11 @@ export interface ManuscriptInfo {
   title: string;
   note: string;
   role: Role;
+  /** Whether one may take files away, and invite others. */
+  takesAway: boolean;
+  invites: boolean;
   everyoneInPencil: boolean;
+  seal: Seal | null;
   /** Whether it was begun here, and did not come as a file. */
   begunHere: boolean;
   /** In which language it is, where its words say nothing else (BCP 47). */

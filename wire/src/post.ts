@@ -2,7 +2,7 @@ import type { Remark } from '@tea-pencil/core';
 import type { Account, Role } from './people.js';
 
 /** What others do that concerns someone. */
-export type NoticeKind = 'mention' | 'query' | 'reply' | 'decision' | 'invitation';
+export type NoticeKind = 'mention' | 'query' | 'reply' | 'decision' | 'invitation' | 'seal';
 
 /** Whether a kind of notice comes at all, and whether by mail too. */
 export type NoticeWay = 'nothing' | 'post' | 'mail';
@@ -25,6 +25,10 @@ export interface Notice {
   /** Of decisions, by how many changes were accepted and rejected, and the words of some. */
   decided?: { accepted: number; rejected: number; words: string[] };
   role?: Role;
+  /** Of an invitation: what was written with it. */
+  message?: string;
+  /** Of a seal: whether it was put on or lifted. */
+  sealed?: boolean;
 }
 
 export interface Post {

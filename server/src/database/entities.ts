@@ -1,6 +1,7 @@
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 import type { Comment, FormatName, LedgerFacts, Loss, Place, Remark, Tint } from '@tea-pencil/core';
-import type { LoggedIntent, NoticeChoice, NoticeKind, Role } from '@tea-pencil/wire';
+import { sharingEntities } from './sharing-entities.js';
+import type { LoggedIntent, NoticeChoice, HouseStanding, NoticeKind, Role } from '@tea-pencil/wire';
 
 /** Someone with an account, or (without a login) someone an imported file names. */
 @Entity('people')
@@ -8,7 +9,7 @@ export class PersonRow {
   @PrimaryColumn('text') id: string;
   @Column('text') name: string;
   @Column('text') initials: string;
-  @Index({ unique: true }) @Column('text', { nullable: true }) login: string | null;
+  @Index({ unique: true }) @Column('text', { nullable: true, select: false }) login: string | null;
   @Column('text', { name: 'password_hash', nullable: true, select: false }) passwordHash: string | null;
   @Column('text', { nullable: true }) note: string | null;
   /** What is the same in names that look alike. */
@@ -19,12 +20,19 @@ export class PersonRow {
   @Column('text', { nullable: true }) portrait: string | null;
   /** Which kinds of notices come to them, and which of these by mail too; null: all. */
   @Column('jsonb', { name: 'notice_kinds', nullable: true, select: false }) noticeKinds: NoticeChoice | null;
+  @Column('text', { default: 'outside' }) standing: HouseStanding;
+  /** Whether they look after the accounts of the house. */
+  @Column('boolean', { name: 'keeps_house', default: false, select: false }) keepsHouse: boolean;
+  /** Since when they cannot come in. */
+  @Column('timestamptz', { name: 'locked_at', nullable: true, select: false }) lockedAt: Date | null;
+  @Column('timestamptz', { name: 'seen_at', nullable: true, select: false }) seenAt: Date | null;
 }
 
 /** An address that someone has named for mail, until a link that was sent to it is opened. */
 @Entity('asked_mail')
 export class AskedMailRow {
   @PrimaryColumn('text', { name: 'person_id' }) personId: string;
+  @Column('text') id: string;
   @Column('text') mail: string;
   /** SHA-256 of what the link holds. */
   @Column('bytea', { name: 'token_hash' }) tokenHash: Buffer;
@@ -48,8 +56,12 @@ export class ManuscriptRow {
   @Column('jsonb', { default: [] }) mends: Loss[];
   @Column('timestamptz', { name: 'touched_at', default: () => 'now()' }) touchedAt: Date;
   @Column('text', { name: 'touched_by' }) touchedBy: string;
+  /** Since when it is nowhere but on the desks of its keepers, who can bring it back. */
+  @Column('timestamptz', { name: 'deleted_at', nullable: true }) deletedAt: Date | null;
+  @Column('text', { name: 'deleted_by', nullable: true }) deletedBy: string | null;
 }
 
+/** What holds for each person of a manuscript: made from what was given to them, their groups and links. */
 @Entity('members')
 export class MemberRow {
   @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
@@ -57,6 +69,10 @@ export class MemberRow {
   @Column('text') role: Role;
   /** Which of the author hues is theirs here; it stays when others come and go. */
   @Column('smallint') hue: number;
+  @Column('boolean', { name: 'takes_away', default: true }) takesAway: boolean;
+  @Column('boolean', { default: false }) invites: boolean;
+  /** Until when it holds; null for always. */
+  @Column('timestamptz', { nullable: true }) until: Date | null;
 }
 
 /** People a manuscript names: authors of imported changes and comments, and members who are none any more. */
@@ -188,6 +204,8 @@ export class NoticeRow {
 export interface NoticeFacts {
   decisions?: Record<string, { verdict: 'accept' | 'reject'; changes: string[] }>;
   role?: Role;
+  message?: string;
+  sealed?: boolean;
 }
 
 /** A mail that would have been sent, where no server for mail is set. */
@@ -265,4 +283,5 @@ export const entities = [
   AssetRow,
   OriginRow,
   FactRow,
+  ...sharingEntities,
 ];

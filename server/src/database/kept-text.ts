@@ -1,5 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import type { EntityManager } from 'typeorm';
+import { searchablePieces, wordsToSearch } from './searchable.js';
 import { listChanges, type Change, type ChangeId, type ChangeKind } from '@tea-pencil/core';
 
 /** A text as the database keeps it, with what can be told of it without reading it. Made wherever the text is at hand. */
@@ -39,6 +40,8 @@ export interface KeptText {
   /** Every change in it, with its author and date. */
   changes: [id: ChangeId, author: string, date: string][];
   summary: Summary;
+  /** Its words, by which it is found. */
+  searchable: string[];
 }
 
 export function keptText(doc: Node): KeptText {
@@ -47,6 +50,7 @@ export function keptText(doc: Node): KeptText {
     json: JSON.stringify(doc.toJSON()),
     changes: changes.map(({ id, author, date }) => [id, author, date]),
     summary: summaryOf(doc, changes),
+    searchable: searchablePieces(wordsToSearch(doc)),
   };
 }
 

@@ -1,4 +1,5 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
+import { People1765100000000 } from './people-migration.js';
 import { emptyPictures, fillLooks, fillRanges, fillSummaries } from './filling.js';
 
 export class FirstTables1764000000000 implements MigrationInterface {
@@ -386,4 +387,5 @@ export const migrations = [
   Bare1764800000000,
   Begun1764900000000,
   Origins1765000000000,
+  People1765100000000,
 ];

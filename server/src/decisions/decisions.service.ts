@@ -107,7 +107,10 @@ export class Decisions {
       const decision = await this.database.getRepository(DecisionRow).findOneBy({ manuscriptId: manuscript, id });
       if (!decision) return { refused: 'There is no such decision in this manuscript.' };
       if (decision.takenBackAt) return { refused: 'This decision has been taken back already.' };
-      const allowed = may(decision.decidedBy === by ? 'take back own decisions' : 'take back decisions', author);
+      // What one has decided oneself since the seal was put on is what one has withdrawn.
+      const since = author.seal && decision.decidedAt >= author.seal.at;
+      const own = since ? 'take back own withdrawals' : 'take back own decisions';
+      const allowed = may(decision.decidedBy === by ? own : 'take back decisions', author);
       if (allowed !== true) return { refused: allowed };
       const back = new Set(which ?? decision.changes);
       const rest = decision.changes.filter((one) => !back.has(one));

@@ -6,22 +6,18 @@ import { mentionsIn, type Person, type Thread } from '@tea-pencil/core';
 import { FactRow, ManuscriptRow, MemberRow, NoticeRow } from '../database/entities.js';
 import type { Role } from '@tea-pencil/wire';
 import { keptText } from '../database/kept-text.js';
+import { GrantRow } from '../database/sharing-entities.js';
+import { Grants } from '../sharing/grants.js';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
+import { AccountsService } from '../people/accounts.service.js';
 import { PeopleService } from '../people/people.service.js';
+import { cast, keeperLogin } from './cast.js';
 import { manuscriptOf } from './notation.js';
 import { beforeYouSetOut, foreword, forewordTalk, winterTides } from './other-texts.js';
 import { talkOf, type TalkNotes } from './talk.js';
 import { wrackLine, wrackLineTalk } from './wrack-line.js';
 
 /** The demo: a small press prepares a walker's guide. Loaded once, into an empty database only. */
-
-const cast = [
-  { letter: 'I', name: 'Ines Vega', login: 'ines', note: 'copy editor' },
-  { letter: 'T', name: 'Tobias Oyelaran', login: 'tobias', note: 'series editor' },
-  { letter: 'M', name: 'Maren Holt', login: 'maren', note: 'marine biologist, scientific reviewer' },
-  { letter: 'H', name: 'Harbour Office', login: 'harbour', note: 'guest' },
-  { letter: 'A', name: 'Alba Renwick', login: 'alba', note: 'author' },
-] as const;
 
 /** The password of all demo people, for the ordinary form. */
 const password = 'low water';
@@ -79,7 +75,7 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
   if ((await people.accounts()).length) return;
   const ids: Record<string, string> = {};
   for (const { letter, name, login, note } of cast)
-    ids[letter] = await people.create(name, login, password, note, `${login}@harrow-press.example`);
+    ids[letter] = await app.get(AccountsService).createDemo(name, login, password, note, login === keeperLogin);
   const everyone: Person[] = await people.accounts();
   for (const demo of all) await add(demo);
   await database.getRepository(FactRow).insert({ key: 'demo', value: 'loaded' });
@@ -95,14 +91,21 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
     const id = await app
       .get(ManuscriptsService)
       .add(owner, { title, note }, { text: keptText(doc), people: everyone, threads: full });
-    await database.getRepository(MemberRow).save(
-      Object.entries(roles).map(([letter, role]) => ({
-        manuscriptId: id,
-        personId: ids[letter],
-        role,
-        hue: cast.findIndex((one) => one.letter === letter),
-      })),
-    );
+    await database.transaction(async (manager) => {
+      await manager.delete(GrantRow, { manuscriptId: id });
+      await manager.insert(
+        GrantRow,
+        Object.entries(roles).map(([letter, role]) => ({
+          id: nanoid(12),
+          manuscriptId: id,
+          personId: ids[letter]!,
+          role,
+        })),
+      );
+      await app.get(Grants).settle(manager, id);
+      for (const [n, { letter }] of cast.entries())
+        await manager.update(MemberRow, { manuscriptId: id, personId: ids[letter]! }, { hue: n });
+    });
     await database.getRepository(ManuscriptRow).update(id, { touchedAt: touched, touchedBy: ids[by] });
     await database.getRepository(NoticeRow).insert(
       noticesOf(

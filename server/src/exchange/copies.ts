@@ -1,5 +1,13 @@
 import type { Node } from 'prosemirror-model';
-import { fairReading, formats, kinds, writeAnnotations, type FormatName, type Manuscript } from '@tea-pencil/core';
+import {
+  fairReading,
+  formats,
+  kinds,
+  writeAnnotations,
+  type FormatName,
+  type Manuscript,
+  type Protection,
+} from '@tea-pencil/core';
 import { proveFair, type Proof } from './proof.js';
 
 /** The copies of a manuscript that can be taken away; none holds notes to oneself. */
@@ -7,6 +15,8 @@ import { proveFair, type Proof } from './proof.js';
 export interface Titled {
   id: string;
   title: string;
+  /** What keeps everyone to recorded changes, for marked copies that can say so; undefined: the file stays as it came. */
+  protection: Protection | null | undefined;
 }
 
 export interface Copy {
@@ -47,7 +57,8 @@ function copyIn(format: FormatName, form: Form): Copy {
     ending: ` (${names[form]}).${endings[0]}`,
     type,
     read: isMarked ? asItIs : fairReading,
-    write: (manuscript) => write(manuscript, { clean: !isMarked }),
+    write: (manuscript, { protection }) =>
+      write(manuscript, { clean: !isMarked, protection: isMarked ? protection : null }),
     format,
     pictures: format !== 'md',
     threads: form !== 'fair',

@@ -62,6 +62,18 @@ export class ExchangeController {
     return { ahead: this.exchange.ahead(me), part: this.exchange.part(me), changes: this.exchange.changes(me) };
   }
 
+  /** A copy that stays in the house. */
+  @Post(':id/copy')
+  copy(
+    @ValidId('id') id: string,
+    @Me() me: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<{ id: string }> {
+    const stop = new AbortController();
+    response.once('close', () => response.writableEnded || stop.abort());
+    return this.exchange.copy(id, me, stop.signal);
+  }
+
   @Get(':id/copies/:copy')
   async takeAway(
     @ValidId('id') id: string,

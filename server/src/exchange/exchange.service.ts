@@ -7,13 +7,14 @@ import {
   NotFoundException,
   ServiceUnavailableException,
 } from '@nestjs/common';
-import { filesTaken, kindOf } from '@tea-pencil/core';
+import { filesTaken, kindOf, type FormatName } from '@tea-pencil/core';
 import type { BroughtIn } from '@tea-pencil/wire';
-import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
+import { ManuscriptsService, type NewManuscript } from '../manuscripts/manuscripts.service.js';
 import { NotTakenOn, type Busy } from '../work/queue.js';
 import { GivenUp, Workers } from '../work/workers.js';
-import { copies, type Copy, type CopyName } from './copies.js';
-import type { FileToRead, ReadFile } from './read-task.js';
+import { copies, type Copy, type CopyName, type Titled } from './copies.js';
+import type { CopiedText } from './copy-task.js';
+import type { FileToRead, ReadFile, ReadFileMade } from './read-task.js';
 import type { CopyToWrite, WrittenCopy } from './write-task.js';
 
 /** The end of every refusal. */
@@ -37,6 +38,19 @@ function sayBusy(problem: unknown): never {
   throw problem;
 }
 
+/** What a manuscript is set to whose file lets nobody edit unrecorded. */
+function sealOf(protection: ReadFileMade['protection']): Partial<NewManuscript> {
+  if (!protection) return {};
+  if (protection === 'without passphrase') return { everyoneInPencil: true };
+  return { seal: { sealedBy: null, mayWithdraw: true, hash: null, standard: protection } };
+}
+
+/** What a marked copy as DOCX says; undefined: what its file said stays. */
+function protectionIn({ seal, everyoneInPencil }: NewManuscript, cameAs: FormatName | undefined): Titled['protection'] {
+  if (seal) return seal.standard;
+  return everyoneInPencil && cameAs === 'docx' ? undefined : null;
+}
+
 /** Files come in and go out; reading and writing them is done elsewhere. */
 @Injectable()
 export class ExchangeService {
@@ -55,10 +69,31 @@ export class ExchangeService {
     if (!kind) throw refuse('is of a kind that cannot be brought in');
     const read = await this.#read({ bytes, format: kind.name }, owner, stop);
     if ('reason' in read) throw refuse(read.reason);
-    const { outside, losses, carried, ...made } = read;
-    const title = name.replace(/\.\w+$/, '').slice(0, 200) || 'Untitled';
-    const id = await this.manuscripts.add(owner, { title, losses, carried }, made, outside);
+    const { outside, losses, carried, protection, title: own, ...made } = read;
+    // Its own title, else its first heading, else the name of the file.
+    const title = own ?? (name.replace(/\.\w+$/, '').slice(0, 200) || 'Untitled');
+    const about = { title, losses, carried, ...sealOf(protection) };
+    const id = await this.manuscripts.add(owner, about, made, outside);
     return { id, losses, carried };
+  }
+
+  /** A copy of a manuscript with all that it holds, on the desk of who asks for it alone. */
+  async copy(id: string, me: string, stop: AbortSignal): Promise<{ id: string }> {
+    const task = async () => {
+      const whole = await this.manuscripts.whole(id, me, { origin: 'any', pictures: true });
+      if (!whole) throw new NotFoundException('There is no text to copy.');
+      return whole;
+    };
+    try {
+      const made = await this.workers.run<CopiedText>('copyText', task, { of: me, stop });
+      const about = await this.manuscripts.about(id);
+      const title = `${about.title.slice(0, 190)} (copy)`;
+      return { id: await this.manuscripts.add(me, { ...about, title }, made) };
+    } catch (problem) {
+      if (problem instanceof GivenUp)
+        throw new ServiceUnavailableException('The copy took too long, or was stopped. Nothing was changed.');
+      return sayBusy(problem);
+    }
   }
 
   /** How far the file is that each person brings in, told from the thread that reads it. */
@@ -101,7 +136,8 @@ export class ExchangeService {
       const { format, pictures }: Copy = copies[kind];
       const whole = await this.manuscripts.whole(id, me, { origin: format, pictures });
       if (!whole) throw new NotFoundException('There is no text to take away.');
-      return { kind, about: { id, title }, whole };
+      const about = await this.manuscripts.about(id);
+      return { kind, about: { id, title, protection: protectionIn(about, whole.origin?.format) }, whole };
     };
     try {
       const copy = await this.workers.run<WrittenCopy>('writeCopy', task, { of: me, stop });

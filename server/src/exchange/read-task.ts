@@ -4,6 +4,7 @@ import {
   changeIds,
   formats,
   limits,
+  outline,
   overLimit,
   schema,
   TooMuch,
@@ -12,6 +13,7 @@ import {
   type FormatName,
   type Loss,
   type Person,
+  type Reading,
   type Thread,
 } from '@tea-pencil/core';
 import { keptText, type KeptText } from '../database/kept-text.js';
@@ -30,22 +32,24 @@ export interface FileToRead {
 }
 
 /** What came of it: why it cannot be read, or the text ready to be kept, with the people and threads it brings. */
-export type ReadFile =
-  | { reason: string }
-  | {
-      text: KeptText;
-      people: Person[];
-      outside: Person[];
-      threads: Thread[];
-      assets: Asset[];
-      origin: KeptOrigin | null;
-      losses: Loss[];
-      carried: Loss[];
-    };
+export type ReadFile = { reason: string } | ReadFileMade;
+export interface ReadFileMade {
+  text: KeptText;
+  people: Person[];
+  outside: Person[];
+  threads: Thread[];
+  assets: Asset[];
+  origin: KeptOrigin | null;
+  losses: Loss[];
+  carried: Loss[];
+  /** Its own title, or its first heading. */
+  title: string | undefined;
+  protection: Reading['protection'];
+}
 
 export async function readFile({ bytes, format, progress }: FileToRead): Promise<ReadFile> {
   try {
-    const { manuscript, losses, carried } = await formats[format].read(bytes, ({ part, done, of }) =>
+    const { manuscript, losses, carried, title, protection } = await formats[format].read(bytes, ({ part, done, of }) =>
       [Math.round(part * 1000), done, of].forEach((n, i) => Atomics.store(progress, i, n)),
     );
     const over = changeIds(manuscript.doc).size > limits.changes ? 'changes' : overLimit(null, manuscript.doc);
@@ -69,6 +73,8 @@ export async function readFile({ bytes, format, progress }: FileToRead): Promise
       origin: origin ? keptOrigin(origin) : null,
       losses,
       carried,
+      title: title ?? (outline(doc)[0]?.text.slice(0, 200) || undefined),
+      protection,
     };
   } catch (problem) {
     return {

@@ -7,10 +7,16 @@ import { poolOf } from '../database/pool.js';
 declare module 'express-session' {
   interface SessionData {
     personId: string;
+    /** Which browser, and since when. ISO 8601. */
+    browser: string;
+    begunAt: string;
+    /** What a sign-in with a work account must come back with. */
+    work: { verifier: string; state: string; nonce: string; to: string };
   }
 }
 
-const fortnight = 14 * 24 * 3600 * 1000;
+/** How long a session lasts that nobody uses, in milliseconds. */
+export const fortnight = 14 * 24 * 3600 * 1000;
 
 /**
  * Sessions in PostgreSQL, named by an httpOnly cookie; used by requests and by live connections alike.

@@ -3,6 +3,7 @@ import { ApiBody } from '@nestjs/swagger';
 import type { ObjectSchema, Schema } from 'joi';
 import joiToSwagger from 'joi-to-swagger';
 import Joi from 'joi';
+import { longest } from '../secrets/secrets.js';
 import { isLegible, noLetters } from './letters.js';
 
 // The package is CommonJS: what its types call the default export is the whole module here.
@@ -39,3 +40,16 @@ export const idSchema = Joi.string().pattern(/^[\w-]{1,40}$/);
 export const changeSchema = Joi.string().pattern(/^[\w-]{1,40}(\.\d{1,6})?$/);
 
 export const ValidId = (name: string): ParameterDecorator => Param(name, new JoiPipe(idSchema.required()));
+
+/** An address that mail could be sent to. */
+export const mailSchema = Joi.string()
+  .email({ tlds: false })
+  .max(200)
+  .messages({ 'string.email': 'this is no address that mail could be sent to' });
+
+/** A password or passphrase that comes new. */
+export const secretSchema = Joi.string()
+  .min(1)
+  .max(longest)
+  .required()
+  .messages({ 'string.max': `a password or passphrase has at most ${longest} letters` });

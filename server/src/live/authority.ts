@@ -122,7 +122,7 @@ export class Authority implements OnModuleDestroy {
 
   /** Takes in a batch of steps, all of one intent, if the rules allow it. */
   submit(manuscript: string, author: Author, submission: Submission): Promise<Outcome> {
-    const allowed = may(submission.intent === 'ink' ? 'write in ink' : 'write in pencil', author, author);
+    const allowed = may(submission.intent === 'ink' ? 'write in ink' : 'write in pencil', author);
     if (allowed !== true) return Promise.resolve({ refused: allowed });
     return new Promise((answer) => this.#turnsOf(manuscript).add({ author, submission, answer }));
   }

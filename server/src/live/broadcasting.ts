@@ -111,9 +111,28 @@ export class Broadcasting {
   }
 
   /** Closes a manuscript to someone who is none of its people any more. */
-  removed(manuscript: string, person: string): void {
-    this.#server?.to(personRoom(person)).emit('removed', { manuscript, refused: notThere });
+  removed(manuscript: string, person: string, because = notThere): void {
+    this.#server?.to(personRoom(person)).emit('removed', { manuscript, refused: because });
     this.#server?.in(personRoom(person)).socketsLeave(room(manuscript));
+  }
+
+  /** Closes a manuscript to everyone. */
+  closed(manuscript: string, because: string): void {
+    this.#server?.to(room(manuscript)).emit('removed', { manuscript, refused: because });
+    this.#server?.in(room(manuscript)).socketsLeave(room(manuscript));
+  }
+
+  /** Who has which of some manuscripts open just now, in whatever process. */
+  async here(manuscripts: readonly string[]): Promise<Map<string, Set<string>>> {
+    const people = new Map<string, Set<string>>();
+    const rooms = new Map(manuscripts.map((id) => [room(id), id]));
+    for (const { rooms: its, data } of (await this.#server?.fetchSockets()) ?? [])
+      for (const one of its) {
+        const id = rooms.get(one);
+        const { person } = data as { person?: string };
+        if (id !== undefined && person) people.set(id, (people.get(id) ?? new Set()).add(person));
+      }
+    return people;
   }
 
   /** Has the connections of a session that goes on under another id made anew. */

@@ -56,7 +56,7 @@ export class Connections {
     if (error) return { refused: `This message cannot be understood: ${error.message}.` };
     const message = ofSender<Name>(socket, value as Messages[Name]);
     try {
-      const author = await this.memberships.inState(message.manuscript, connected(socket).person);
+      const author = await this.memberships.of(message.manuscript, connected(socket).person);
       if (!author) return { refused: notThere };
       const allowed = messages[name].map((act) => may(act, author));
       const [because] = allowed;

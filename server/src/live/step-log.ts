@@ -21,6 +21,7 @@ import { ChangeRow, CheckpointRow, ManuscriptRow, PersonRow, StepRow } from '../
 import { violates } from '../database/violations.js';
 import { breathing } from './breathing.js';
 import { History } from './history.js';
+import { keepSearchable } from '../database/searchable.js';
 import { keepSummary, summaryOf, type KeptText } from '../database/kept-text.js';
 import { OpenText, type Known } from './open-text.js';
 
@@ -224,7 +225,8 @@ export class StepLog {
   }
 
   /** Keeps the first text of a manuscript. */
-  async begin(manager: EntityManager, manuscriptId: string, { json, changes, summary }: KeptText): Promise<void> {
+  async begin(manager: EntityManager, manuscriptId: string, text: KeptText): Promise<void> {
+    const { json, changes, summary, searchable } = text;
     await manager.query('INSERT INTO checkpoints (manuscript_id, version, doc) VALUES ($1, 0, $2)', [
       manuscriptId,
       json,
@@ -235,5 +237,6 @@ export class StepLog {
       [manuscriptId, changes.map(([id]) => id), changes.map(([, author]) => author), changes.map(([, , date]) => date)],
     );
     await keepSummary(manager, manuscriptId, 0, summary);
+    await keepSearchable(manager, manuscriptId, searchable);
   }
 }

@@ -1,18 +1,25 @@
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource } from 'typeorm';
-import type { DeskLine, Role } from '@tea-pencil/wire';
+import { DataSource, In } from 'typeorm';
+import type { DeletedLine, DeskLine, DeskPlace, HereNow, Role } from '@tea-pencil/wire';
+import { PersonRow } from '../database/entities.js';
 import { parts, type Summary } from '../database/kept-text.js';
+import { Broadcasting } from '../live/broadcasting.js';
+import { keptDays } from './deleting.js';
 
 interface Line {
   id: string;
   title: string;
   note: string;
   role: Role;
+  takes_away: boolean;
   touched_at: Date;
   touched_by: string;
   touched_by_name: string;
   summary: Summary | null;
+  sealed: boolean;
+  archived: boolean | null;
+  labels: string[] | null;
 }
 
 const untold: Summary = { pending: 0, kinds: {}, authors: {}, spine: [] };
@@ -20,20 +27,26 @@ const untold: Summary = { pending: 0, kinds: {}, authors: {}, spine: [] };
 /** The manuscripts of a person and what waits in each, from summaries: no text is opened for it. */
 @Injectable()
 export class Desk {
-  constructor(@InjectDataSource() private readonly database: DataSource) {}
+  constructor(
+    @InjectDataSource() private readonly database: DataSource,
+    private readonly live: Broadcasting,
+  ) {}
 
   /** All lines, the last touched first. */
   async of(me: string): Promise<DeskLine[]> {
     const lines = await this.database.query<Line[]>(
-      `SELECT manuscripts.id, title, manuscripts.note, role, touched_at, touched_by, people.name AS touched_by_name, summary
+      `SELECT manuscripts.id, title, manuscripts.note, role, takes_away, touched_at, touched_by,
+         people.name AS touched_by_name, summary, seals.manuscript_id IS NOT NULL AS sealed, archived, labels
        FROM members JOIN manuscripts ON manuscripts.id = members.manuscript_id JOIN people ON people.id = touched_by
          LEFT JOIN summaries ON summaries.manuscript_id = manuscripts.id
-       WHERE person_id = $1 ORDER BY touched_at DESC`,
+         LEFT JOIN seals ON seals.manuscript_id = manuscripts.id
+         LEFT JOIN desk_places ON desk_places.manuscript_id = manuscripts.id AND desk_places.person_id = members.person_id
+       WHERE members.person_id = $1 AND deleted_at IS NULL ORDER BY touched_at DESC`,
       [me],
     );
     const ids = lines.map(({ id }) => id);
     const [hues, threads, owed] = await Promise.all([this.#hues(ids), this.#openThreads(ids, me), this.#owed(ids, me)]);
-    return lines.map(({ id, title, note, role, touched_at, touched_by, touched_by_name, summary }) => {
+    return lines.map(({ id, title, note, role, touched_at, touched_by, touched_by_name, summary, ...more }) => {
       const { pending, kinds, spine } = summary ?? untold;
       return {
         id,
@@ -48,8 +61,57 @@ export class Desk {
         touchedAt: touched_at.toISOString(),
         touchedBy: touched_by,
         touchedByName: touched_by_name,
+        sealed: more.sealed,
+        takesAway: more.takes_away,
+        archived: more.archived ?? false,
+        labels: more.labels ?? [],
       };
     });
+  }
+
+  /** Who has which manuscript open just now, of those that are on somebody’s desk. */
+  async here(me: string): Promise<HereNow> {
+    const lines = await this.database.query<{ id: string }[]>(
+      `SELECT manuscript_id AS id FROM members JOIN manuscripts ON manuscripts.id = manuscript_id
+       WHERE person_id = $1 AND deleted_at IS NULL`,
+      [me],
+    );
+    const here = await this.live.here(lines.map(({ id }) => id));
+    const people = await this.database.getRepository(PersonRow).find({
+      where: { id: In([...new Set([...here.values()].flatMap((ids) => [...ids]))]) },
+      select: { id: true, name: true, initials: true, portrait: true },
+    });
+    return Object.fromEntries(
+      [...here].map(([id, ids]) => [id, people.filter((one) => ids.has(one.id) && one.id !== me)]),
+    );
+  }
+
+  /** Puts a manuscript somewhere on one’s own desk. What is not said stays as it is. */
+  async put(manuscript: string, me: string, { archived, labels }: DeskPlace): Promise<void> {
+    await this.database.query(
+      `INSERT INTO desk_places (manuscript_id, person_id, archived, labels)
+       VALUES ($1, $2, coalesce($3, false), coalesce($4, '{}'::text[]))
+       ON CONFLICT (manuscript_id, person_id) DO UPDATE SET
+         archived = coalesce($3, desk_places.archived), labels = coalesce($4, desk_places.labels)`,
+      [manuscript, me, archived ?? null, labels ? [...new Set(labels)] : null],
+    );
+  }
+
+  /** The deleted manuscripts that one can bring back, the last one first. */
+  async deleted(me: string): Promise<DeletedLine[]> {
+    const rows = await this.database.query<{ id: string; title: string; by_name: string; at: Date; goes_at: Date }[]>(
+      `SELECT manuscripts.id, title, people.name AS by_name, deleted_at AS at,
+         deleted_at + $2 * interval '1 day' AS goes_at
+       FROM members JOIN manuscripts ON manuscripts.id = manuscript_id JOIN people ON people.id = deleted_by
+       WHERE person_id = $1 AND role = 'keeper' AND deleted_at IS NOT NULL ORDER BY deleted_at DESC`,
+      [me, keptDays],
+    );
+    return rows.map(({ by_name: byName, at, goes_at, ...row }) => ({
+      ...row,
+      byName,
+      at: at.toISOString(),
+      goesAt: goes_at.toISOString(),
+    }));
   }
 
   /** The hue of each person in each manuscript. */

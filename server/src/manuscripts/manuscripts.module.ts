@@ -4,16 +4,17 @@ import { LiveModule } from '../live/live.module.js';
 import { PeopleModule } from '../people/people.module.js';
 import { PostModule } from '../post/post.module.js';
 import { ThreadsModule } from '../threads/threads.module.js';
+import { SharingModule } from '../sharing/sharing.module.js';
+import { Deleting } from './deleting.js';
 import { Desk } from './desk.js';
-import { MembersController } from './members.controller.js';
-import { MembersService } from './members.service.js';
 import { ManuscriptsController } from './manuscripts.controller.js';
 import { ManuscriptsService } from './manuscripts.service.js';
+import { Search } from './search.js';
 
 @Module({
-  imports: [DatabaseModule, LiveModule, PeopleModule, PostModule, ThreadsModule],
-  controllers: [ManuscriptsController, MembersController],
-  providers: [Desk, ManuscriptsService, MembersService],
+  imports: [DatabaseModule, LiveModule, PeopleModule, PostModule, SharingModule, ThreadsModule],
+  controllers: [ManuscriptsController],
+  providers: [Deleting, Desk, ManuscriptsService, Search],
   exports: [ManuscriptsService],
 })
 export class ManuscriptsModule {}

@@ -12,7 +12,9 @@ import type { KeptOrigin } from '../database/kept-origin.js';
 import { keptText, type KeptText } from '../database/kept-text.js';
 import { jsonOf } from '../live/packing.js';
 import { StepLog } from '../live/step-log.js';
+import { GrantRow, SealRow } from '../database/sharing-entities.js';
 import { lookOf } from '../names/names.js';
+import { SealService } from '../sharing/seal.service.js';
 import { PeopleService } from '../people/people.service.js';
 import { keepThreads } from '../threads/read-threads.js';
 import { ThreadsService } from '../threads/threads.service.js';
@@ -24,6 +26,10 @@ export interface NewManuscript {
   carried?: Loss[];
   /** Whether it is begun here, and does not come as a file. */
   begunHere?: boolean;
+  language?: string;
+  everyoneInPencil?: boolean;
+  /** What keeps everyone in pencil until a passphrase is given. */
+  seal?: Omit<SealRow, 'manuscriptId' | 'sealedAt'> | null;
 }
 
 /** A text that is new here, with its people and threads. */
@@ -48,8 +54,8 @@ export interface WholeManuscript {
 
 /** What is wanted of a manuscript beside its text. */
 interface Wanted {
-  /** The file it came from, where that is of this kind. */
-  origin: FormatName | null;
+  /** The file it came from, where that is of this kind, or of whatever kind it is. */
+  origin: FormatName | 'any' | null;
   pictures: boolean;
 }
 
@@ -62,9 +68,10 @@ export class ManuscriptsService {
     private readonly history: History,
     private readonly people: PeopleService,
     private readonly threads: ThreadsService,
+    private readonly seals: SealService,
   ) {}
 
-  async get(id: string): Promise<Omit<ManuscriptInfo, 'role'>> {
+  async get(id: string): Promise<Omit<ManuscriptInfo, 'role' | 'takesAway' | 'invites'>> {
     const row = await this.database.getRepository(ManuscriptRow).findOneByOrFail({ id });
     const { title, note, everyoneInPencil, begunHere, language, losses, carried, mends } = row;
     return {
@@ -78,6 +85,7 @@ export class ManuscriptsService {
       carried,
       mends,
       cameAs: await this.#cameAs(id),
+      seal: await this.seals.of(id),
       people: await this.people.ofManuscript(id),
     };
   }
@@ -93,6 +101,14 @@ export class ManuscriptsService {
   /** Its title, and whether everyone writes in pencil. */
   async set(id: string, settings: ManuscriptSettings): Promise<void> {
     await this.database.getRepository(ManuscriptRow).update(id, settings);
+  }
+
+  /** What a copy of a manuscript has of it beside its text: all that is set, and its seal. */
+  async about(id: string): Promise<NewManuscript> {
+    const row = await this.database.getRepository(ManuscriptRow).findOneByOrFail({ id });
+    const { title, note, language, everyoneInPencil, begunHere, losses, carried } = row;
+    const seal = await this.database.getRepository(SealRow).findOneBy({ manuscriptId: id });
+    return { title, note, language, everyoneInPencil, begunHere, losses, carried, seal };
   }
 
   /** The text as it was where a batch ended, at or last before a version; null where there is no such version. */
@@ -120,11 +136,13 @@ export class ManuscriptsService {
   ): Promise<string> {
     const id = nanoid(12);
     await this.database.transaction(async (manager) => {
-      const { title, note = '', losses = [], carried = [], begunHere = false } = about;
+      const { seal = null, ...row } = about;
       for (const person of outside)
         await manager.insert(PersonRow, { ...person, look: lookOf(person.name), login: null });
-      await manager.insert(ManuscriptRow, { id, title, note, losses, carried, begunHere, touchedBy: owner });
+      await manager.insert(ManuscriptRow, { ...row, id, touchedBy: owner });
+      await manager.insert(GrantRow, { id: nanoid(12), manuscriptId: id, personId: owner, role: 'keeper' });
       await manager.insert(MemberRow, { manuscriptId: id, personId: owner, role: 'keeper', hue: 0 });
+      if (seal) await manager.insert(SealRow, { ...seal, manuscriptId: id });
       const named = people.filter((person) => person.id !== owner);
       for (const [k, person] of named.entries())
         await manager.insert(NamedPersonRow, { manuscriptId: id, personId: person.id, hue: k + 1 });
@@ -159,8 +177,9 @@ export class ManuscriptsService {
     const text = await this.authority.text(id);
     if (!text) return null;
     const people = await this.people.ofManuscript(id);
+    const format = wanted.origin === 'any' ? {} : { format: wanted.origin ?? undefined };
     const origin = wanted.origin
-      ? await this.database.getRepository(OriginRow).findOneBy({ manuscriptId: id, format: wanted.origin })
+      ? await this.database.getRepository(OriginRow).findOneBy({ manuscriptId: id, ...format })
       : null;
     return {
       json: jsonOf(text.doc),

@@ -21,38 +21,41 @@ import { FileInterceptor } from '@nestjs/platform-express';
 import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
 import type { Request, Response } from 'express';
 import Joi from 'joi';
-import type { Account, Self } from '@tea-pencil/wire';
+import type { Account, DemoPerson, Self, SessionOf } from '@tea-pencil/wire';
 import { FewUploads, nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
-import { Describes, idSchema, ValidBody, ValidId } from '../http/validation.js';
+import { Describes, idSchema, mailSchema, secretSchema, ValidBody, ValidId } from '../http/validation.js';
 import { Broadcasting } from '../live/broadcasting.js';
 import { Me } from '../policy/guard.js';
 import { Limits } from '../running/limits.js';
+import { AccountsService } from './accounts.service.js';
 import { ConfirmingService } from './confirming.service.js';
 import { PeopleService } from './people.service.js';
+import { Sessions } from './sessions.service.js';
 
 const signInSchema = Joi.object({
-  login: Joi.string().min(1).max(100).required(),
-  password: Joi.string().min(1).max(200).required(),
+  login: Joi.string().min(1).max(200).required(),
+  password: Joi.string().min(1).max(1000).required(),
 });
 const selfSchema = Joi.object({
   name: Joi.string().trim().strict(false).min(1).max(100),
   initials: Joi.string().trim().strict(false).min(1).max(3),
-  mail: Joi.string()
-    .email({ tlds: false })
-    .max(200)
-    .allow(null)
-    .messages({ 'string.email': 'this is no address that mail could be sent to' }),
+  note: Joi.string().trim().strict(false).allow('').max(100),
+  mail: mailSchema.allow(null),
 }).min(1);
 /** The largest file that is taken as a portrait, in bytes. */
 const largestPortrait = 2 * 1024 * 1024;
 const confirmSchema = Joi.object({ token: Joi.string().min(1).max(100).required() });
 const demoSchema = Joi.object({ person: idSchema.required() });
+const passwordSchema = Joi.object({ old: Joi.string().allow('').max(1000).required(), fresh: secretSchema });
 
+/** Oneself: coming in and going out, and what others see of one. */
 @ApiTags('people')
 @Controller('api')
 export class PeopleController {
   constructor(
     private readonly people: PeopleService,
+    private readonly accounts: AccountsService,
+    private readonly sessions: Sessions,
     private readonly confirming: ConfirmingService,
     private readonly live: Broadcasting,
     private readonly limits: Limits,
@@ -67,10 +70,10 @@ export class PeopleController {
   ): Promise<Self> {
     if (!(await this.limits.maySignIn(request.ip ?? '')))
       throw new HttpException('Too many tries to sign in came from here. Please wait a minute.', 429);
-    const id = await this.people.signIn(body.login, body.password);
+    const id = await this.accounts.signIn(body.login, body.password);
     if (!id)
       throw new UnauthorizedException('This name and password do not belong together. Nothing else has changed.');
-    return this.begin(id, request);
+    return this.#begin(id, request);
   }
 
   @Post('sign-in/demo')
@@ -78,23 +81,20 @@ export class PeopleController {
   @Describes(demoSchema)
   async signInAsDemo(@ValidBody(demoSchema) { person }: { person: string }, @Req() request: Request): Promise<Self> {
     if (!(await this.people.hasDemo())) throw new ForbiddenException('The demo people are not here.');
-    const account = await this.people.get(person);
-    if (!account?.login || !account.note) throw new NotFoundException('There is no such demo person.');
-    return this.begin(account.id, request);
+    const found = (await this.people.demoPeople()).find(({ id }) => id === person);
+    if (!found) throw new NotFoundException('There is no such demo person.');
+    return this.#begin(found.id, request);
   }
 
-  /** The demo people; empty unless the demo data was loaded. */
   @Get('demo-people')
-  async demoPeople(): Promise<Account[]> {
-    return (await this.people.hasDemo()) ? (await this.people.accounts()).filter(({ note }) => note) : [];
+  demoPeople(): Promise<DemoPerson[]> {
+    return this.people.demoPeople();
   }
 
   @Post('sign-out')
   @HttpCode(204)
-  async signOut(@Req() request: Request): Promise<void> {
-    const { sessionID } = request;
-    await new Promise<void>((done) => request.session.destroy(() => done()));
-    this.live.signedOut(sessionID);
+  signOut(@Req() request: Request): Promise<void> {
+    return this.sessions.end(request);
   }
 
   /** Who one is; null for one who is not signed in. */
@@ -108,12 +108,16 @@ export class PeopleController {
   @Describes(selfSchema)
   async change(
     @Me() id: string,
-    @ValidBody(selfSchema) body: { name?: string; initials?: string; mail?: string | null },
+    @ValidBody(selfSchema) body: { name?: string; initials?: string; note?: string; mail?: string | null },
   ): Promise<void> {
-    const { mail, ...names } = body;
-    if (Object.keys(names).length) await this.people.change(id, names);
-    const self = mail === undefined ? null : await this.people.self(id);
-    if (self && mail !== undefined) await this.confirming.ask(self, mail);
+    const { mail, note, ...names } = body;
+    const self = await this.people.self(id);
+    if (self?.guest && (mail !== undefined || note !== undefined))
+      throw new ForbiddenException('A guest has a name here, and nothing else.');
+    const said = { ...names, ...(note !== undefined && { note }) };
+    if (Object.keys(said).length) await this.people.change(id, said);
+    if (self && mail !== undefined)
+      await this.confirming.ask({ ...self, ...(names.name && { name: names.name }) }, mail);
     await this.#tellOf(id);
   }
 
@@ -123,6 +127,31 @@ export class PeopleController {
   @Describes(confirmSchema)
   confirm(@Me() id: string, @ValidBody(confirmSchema) { token }: { token: string }): Promise<void> {
     return this.confirming.confirm(id, token);
+  }
+
+  /** Changes the password; whoever is signed in elsewhere as the same person is so no more. */
+  @Put('me/password')
+  @HttpCode(204)
+  @Describes(passwordSchema)
+  async setPassword(
+    @Me() id: string,
+    @ValidBody(passwordSchema) { old, fresh }: { old: string; fresh: string },
+    @Req() { sessionID }: Request,
+  ): Promise<void> {
+    await this.accounts.setPassword(id, old, fresh);
+    await this.sessions.endAll(id, sessionID);
+  }
+
+  /** Where one is signed in. */
+  @Get('me/sessions')
+  listSessions(@Me() id: string, @Req() { sessionID }: Request): Promise<SessionOf[]> {
+    return this.sessions.list(id, sessionID);
+  }
+
+  @Delete('me/sessions/:session')
+  @HttpCode(204)
+  endSession(@Me() id: string, @ValidId('session') session: string): Promise<void> {
+    return this.sessions.endOne(id, session);
   }
 
   @Put('me/portrait')
@@ -149,8 +178,8 @@ export class PeopleController {
 
   /** The picture, so served that it can be nothing else. */
   @Get('people/:person/portrait')
-  async portrait(@ValidId('person') id: string, @Res() response: Response): Promise<void> {
-    const { type, bytes } = await this.people.portrait(id);
+  async portrait(@ValidId('person') id: string, @Me() me: string, @Res() response: Response): Promise<void> {
+    const { type, bytes } = await this.people.portrait(id, me);
     response.set({
       'Content-Type': type,
       'Content-Security-Policy': "default-src 'none'; sandbox",
@@ -165,22 +194,14 @@ export class PeopleController {
     for (const manuscript of await this.people.manuscriptsOf(person)) this.live.changed(manuscript, 'people');
   }
 
+  /** Those one has a manuscript with. */
   @Get('people')
-  all(): Promise<Account[]> {
-    return this.people.accounts();
+  known(@Me() me: string): Promise<Account[]> {
+    return this.people.knownTo(me);
   }
 
-  /** A new session id for every sign-in, so that one known before is worth nothing after. */
-  private async begin(id: string, request: Request): Promise<Self> {
-    const { sessionID: former } = request;
-    const { personId: before } = request.session;
-    await new Promise<void>((done, fail) =>
-      request.session.regenerate((e: unknown) => (e ? fail(e as Error) : done())),
-    );
-    // Somebody else who was signed in in this browser is so no more, in its other windows too.
-    if (before === id) this.live.renewed(former);
-    else this.live.signedOut(former);
-    request.session.personId = id;
+  async #begin(id: string, request: Request): Promise<Self> {
+    await this.sessions.begin(id, request);
     const self = await this.people.self(id);
     if (!self) throw new NotFoundException('There is no such person here any more.');
     return self;

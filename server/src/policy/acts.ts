@@ -11,6 +11,7 @@ const words = {
   'write in pencil': 'propose changes',
   'withdraw own changes': 'withdraw changes',
   'take back own decisions': 'take decisions back',
+  'take back own withdrawals': 'take decisions back',
   'make wording a change': 'propose changes',
   'add pictures': 'propose changes',
   'write in ink': 'decide',
@@ -18,23 +19,32 @@ const words = {
   'take back decisions': 'decide',
   'change settings': 'change people and settings',
   'look after people': 'change people and settings',
+  invite: 'invite anyone',
+  'see who may do what': 'see who may do what',
+  seal: 'change people and settings',
+  'lift the seal': 'lift the seal',
+  delete: 'delete it',
 } as const;
 
 export type Act = keyof typeof words;
 export const actWords: Readonly<Record<Act, string>> = words;
 
-const reading: Act[] = ['read', 'take away', 'look around'];
+const reading: Act[] = ['read', 'take away', 'look around', 'see who may do what'];
 const remarking: Act[] = [...reading, 'comment'];
 const proposing: Act[] = [
   ...remarking,
   'write in pencil',
   'withdraw own changes',
   'take back own decisions',
+  'take back own withdrawals',
   'make wording a change',
   'add pictures',
 ];
 const deciding: Act[] = [...proposing, 'write in ink', 'decide', 'take back decisions'];
-const keeping: Act[] = [...deciding, 'change settings', 'look after people'];
+const keeping: Act[] = [
+  ...deciding,
+  ...(['change settings', 'look after people', 'invite', 'seal', 'lift the seal', 'delete'] as const),
+];
 
 /** Each role with all it may do. */
 export const bundles: Readonly<Record<Role, ReadonlySet<Act>>> = {

@@ -8,8 +8,8 @@ import {
   createParamDecorator,
 } from '@nestjs/common';
 import type { Request } from 'express';
-import { Memberships } from './memberships.js';
-import { may, type Membership } from './may.js';
+import { Memberships, type Caller } from './memberships.js';
+import { may, type Member as Membership } from './may.js';
 import { routes, type Access } from './table.js';
 
 interface Known extends Request {
@@ -28,6 +28,13 @@ export const Member = createParamDecorator(
 );
 
 export const notThere = 'There is no such manuscript, or you are not one of its people.';
+
+/** Why a route about the house is closed to somebody; null where it is open. */
+function closedTo({ isGuest, keepsHouse }: Caller, access: Access): string | null {
+  if (access === 'account' && isGuest) return 'A guest sees the one manuscript that their link leads to.';
+  if (access === 'house keeper' && !keepsHouse) return 'Only keepers of the house look after its people.';
+  return null;
+}
 
 /** The line of the table a request falls under. */
 function accessTo({ method, route }: Request): Access | undefined {
@@ -49,7 +56,14 @@ export class AccessGuard implements CanActivate {
     if (personId) request.personId = personId;
     if (access === 'anyone') return true;
     if (!personId) throw new UnauthorizedException('Please sign in first.');
-    if (access === 'signed in') return true;
+    if (typeof access === 'string') {
+      const caller = await this.memberships.caller(personId);
+      if (!caller)
+        throw new UnauthorizedException('Your account is closed. Please sign in again, or ask a keeper of the house.');
+      const closed = closedTo(caller, access);
+      if (closed) throw new ForbiddenException(closed);
+      return true;
+    }
     const member = await this.memberships.of(String(request.params.id), personId);
     if (!member) throw new NotFoundException(notThere);
     const allowed = may(access.act, member);

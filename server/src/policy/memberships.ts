@@ -1,41 +1,94 @@
 import { Injectable, Module } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, In } from 'typeorm';
-import type { Role } from '@tea-pencil/wire';
+import { DataSource, type EntityManager } from 'typeorm';
+import type { HouseStanding, Role } from '@tea-pencil/wire';
 import { DatabaseModule } from '../database/database.module.js';
-import { MemberRow, NamedPersonRow } from '../database/entities.js';
-import type { ManuscriptState, Membership } from './may.js';
+import { NamedPersonRow } from '../database/entities.js';
+import type { Member } from './may.js';
+
+interface Row {
+  manuscript: string;
+  person: string;
+  role: Role;
+  takes_away: boolean;
+  invites: boolean;
+  standing: HouseStanding;
+  everyone_in_pencil: boolean;
+  sealed_at: Date | null;
+  may_withdraw: boolean | null;
+}
+
+/** Who asks, as they stand to the house. */
+export interface Caller {
+  personId: string;
+  isGuest: boolean;
+  keepsHouse: boolean;
+}
+
+const memberOf = (row: Row): Member => ({
+  manuscriptId: row.manuscript,
+  personId: row.person,
+  role: row.role,
+  takesAway: row.takes_away,
+  invites: row.invites,
+  isGuest: row.standing === 'guest',
+  everyoneInPencil: row.everyone_in_pencil,
+  seal: row.sealed_at && { at: row.sealed_at, mayWithdraw: !!row.may_withdraw },
+});
+
+/** Memberships that hold now: of nobody whose account is locked or whose time is over, in nothing that is deleted. */
+const holding = `
+  SELECT members.manuscript_id AS manuscript, person_id AS person, role, takes_away, invites, standing, everyone_in_pencil,
+    sealed_at, may_withdraw
+  FROM members JOIN people ON people.id = person_id JOIN manuscripts ON manuscripts.id = members.manuscript_id
+    LEFT JOIN seals ON seals.manuscript_id = manuscripts.id
+  WHERE locked_at IS NULL AND deleted_at IS NULL AND (until IS NULL OR until > now())`;
+
+/** Where it is asked: within somebody’s transaction where one is given, so that it needs no connection of its own. */
+type Asked = Pick<EntityManager, 'query'>;
 
 /** Knows who is a member of what, and as what. Nobody else asks the database for that. */
 @Injectable()
 export class Memberships {
   constructor(@InjectDataSource() private readonly database: DataSource) {}
 
-  /** Somebody’s membership, or null: then to them the manuscript is nowhere. */
-  of = (manuscriptId: string, personId: string): Promise<Membership | null> =>
-    this.database.getRepository(MemberRow).findOneBy({ manuscriptId, personId });
-
-  /** The same with what the manuscript is set to. */
-  async inState(manuscriptId: string, personId: string): Promise<(Membership & ManuscriptState) | null> {
-    const [found] = await this.database.query<{ role: Role; everyone_in_pencil: boolean }[]>(
-      `SELECT role, everyone_in_pencil FROM members JOIN manuscripts ON manuscripts.id = manuscript_id
-       WHERE manuscript_id = $1 AND person_id = $2`,
-      [manuscriptId, personId],
-    );
-    return found ? { manuscriptId, personId, role: found.role, everyoneInPencil: found.everyone_in_pencil } : null;
+  /** Somebody’s membership, with what the manuscript is set to; null: then to them the manuscript is nowhere. */
+  async of(manuscriptId: string, personId: string, within: Asked = this.database): Promise<Member | null> {
+    const which = 'AND members.manuscript_id = $1 AND person_id = $2';
+    const [row] = await within.query<Row[]>(`${holding} ${which}`, [manuscriptId, personId]);
+    return row ? memberOf(row) : null;
   }
 
   /** Those of some people who are members of a manuscript. */
-  among = (manuscriptId: string, people: readonly string[]): Promise<Membership[]> =>
-    this.database.getRepository(MemberRow).findBy({ manuscriptId, personId: In([...people]) });
-
-  /** All of somebody’s memberships. */
-  all = (personId: string): Promise<Membership[]> => this.database.getRepository(MemberRow).findBy({ personId });
+  async among(manuscriptId: string, people: readonly string[]): Promise<Member[]> {
+    const which = 'AND members.manuscript_id = $1 AND person_id = ANY ($2)';
+    return (await this.database.query<Row[]>(`${holding} ${which}`, [manuscriptId, people])).map(memberOf);
+  }
 
   /** The ids under which someone has written in a manuscript: their own, and those of people in a file that are they. */
   async idsOf(manuscriptId: string, personId: string): Promise<Set<string>> {
     const named = await this.database.getRepository(NamedPersonRow).findBy({ manuscriptId, matchedTo: personId });
     return new Set([personId, ...named.map(({ personId: other }) => other)]);
+  }
+
+  /** Whether two people have a manuscript together. */
+  async meet(one: string, other: string, within: Asked = this.database): Promise<boolean> {
+    const [found] = await within.query<unknown[]>(
+      `SELECT 1 FROM members AS mine JOIN members AS theirs USING (manuscript_id)
+       WHERE mine.person_id = $1 AND theirs.person_id = $2 LIMIT 1`,
+      [one, other],
+    );
+    return !!found;
+  }
+
+  /** Who somebody is to the house; null where they cannot come in. */
+  async caller(personId: string, within: Asked = this.database): Promise<Caller | null> {
+    const [row] = await within.query<{ standing: HouseStanding; keeps_house: boolean }[]>(
+      `SELECT standing, keeps_house FROM people
+       WHERE id = $1 AND standing IN ('account', 'guest') AND locked_at IS NULL`,
+      [personId],
+    );
+    return row ? { personId, isGuest: row.standing === 'guest', keepsHouse: row.keeps_house } : null;
   }
 }
 

@@ -1,8 +1,11 @@
 import type { Messages } from '@tea-pencil/wire';
 import type { Act } from './acts.js';
 
-/** Who may use a route: anyone at all, anyone signed in, or whoever may do something in the manuscript it is about. */
-export type Access = 'anyone' | 'signed in' | { act: Act };
+/**
+ * Who may use a route: anyone at all, anyone who is signed in or came by a guest link, whoever has an account, keepers of
+ * the house, or whoever may do something in the manuscript it is about.
+ */
+export type Access = 'anyone' | 'known' | 'account' | 'house keeper' | { act: Act };
 
 const to = (act: Act): Access => ({ act });
 
@@ -11,28 +14,59 @@ export const routes: Readonly<Record<string, Access>> = {
   'GET /api/health': 'anyone',
   'GET /api/ready': 'anyone',
   'GET /api/metrics': 'anyone', // who knows the token
+  'GET /api/door': 'anyone',
+  'POST /api/begin': 'anyone', // while nobody has an account
   'POST /api/sign-in': 'anyone',
   'POST /api/sign-in/demo': 'anyone',
+  'GET /api/sign-in/work': 'anyone',
+  'GET /api/sign-in/work/back': 'anyone', // with what the provider says
   'GET /api/demo-people': 'anyone',
+  'POST /api/come-in': 'anyone', // a letter goes out, or none
+  'POST /api/password/forgotten': 'anyone', // the same
+  'POST /api/password/reset': 'anyone', // with what the letter held
+  'POST /api/invitations/told': 'anyone', // the same
+  'POST /api/invitations/accepted': 'anyone',
+  'POST /api/links/told': 'anyone', // with what the link holds
+  'POST /api/links/entered': 'anyone',
 
-  'POST /api/sign-out': 'signed in',
+  'POST /api/sign-out': 'known',
   'GET /api/me': 'anyone', // null for one who is not signed in
-  'PATCH /api/me': 'signed in',
-  'POST /api/me/mail': 'signed in', // one's own address, with what was sent there
-  'PUT /api/me/portrait': 'signed in',
-  'DELETE /api/me/portrait': 'signed in',
-  'GET /api/people/:person/portrait': 'signed in',
-  'GET /api/post': 'signed in', // one's own, and of manuscripts one may still read
-  'PATCH /api/post': 'signed in',
-  'PUT /api/post/kinds': 'signed in',
-  'GET /api/outbox': 'signed in', // one's own
-  'GET /api/outbox/:mail/html': 'signed in',
-  'GET /api/people': 'signed in',
-  'GET /api/manuscripts': 'signed in',
-  'POST /api/manuscripts': 'signed in',
-  'POST /api/manuscripts/import': 'signed in',
-  'GET /api/manuscripts/import/waiting': 'signed in', // one's own place
-  'GET /api/assets/:asset': 'signed in', // members of its manuscript only; to others there is no such picture
+  'PATCH /api/me': 'known',
+  'POST /api/me/mail': 'account', // one's own address, with what was sent there
+  'PUT /api/me/password': 'account',
+  'GET /api/me/sessions': 'account',
+  'DELETE /api/me/sessions/:session': 'account', // one's own
+  'POST /api/me/leave': 'account',
+  'PUT /api/me/portrait': 'account',
+  'DELETE /api/me/portrait': 'account',
+  'GET /api/people/:person/portrait': 'known', // of people one has a manuscript with
+  'GET /api/post': 'account', // one's own, and of manuscripts one may still read
+  'PATCH /api/post': 'account',
+  'PUT /api/post/kinds': 'account',
+  'GET /api/outbox': 'account', // one's own
+  'GET /api/outbox/:mail/html': 'account',
+  'GET /api/people': 'account', // those one has a manuscript with
+  'GET /api/groups': 'account', // one's own
+  'POST /api/groups': 'account',
+  'PUT /api/groups/:group': 'account', // whose maker one is
+  'DELETE /api/groups/:group': 'account',
+  'GET /api/manuscripts': 'account',
+  'POST /api/manuscripts': 'account',
+  'GET /api/manuscripts/here': 'account',
+  'GET /api/manuscripts/found': 'account',
+  'POST /api/manuscripts/import': 'account',
+  'GET /api/manuscripts/import/waiting': 'account', // one's own place
+  'GET /api/deleted': 'account', // of which one is keeper
+  'POST /api/deleted/:manuscript/back': 'account', // whose keeper one was
+  'GET /api/assets/:asset': 'known', // members of its manuscript only; to others there is no such picture
+
+  'GET /api/house': 'house keeper',
+  'PATCH /api/house': 'house keeper',
+  'PATCH /api/house/people/:person': 'house keeper',
+  'POST /api/house/invitations': 'house keeper',
+  'DELETE /api/house/invitations/:invitation': 'house keeper',
+  'DELETE /api/house/links/:link': 'house keeper',
+  'PUT /api/house/unkept/:manuscript': 'house keeper',
 
   'GET /api/manuscripts/:id': to('read'),
   'GET /api/manuscripts/:id/threads': to('read'),
@@ -44,6 +78,8 @@ export const routes: Readonly<Record<string, Access>> = {
   'GET /api/manuscripts/:id/view': to('look around'), // one's own, and nobody else's
   'PATCH /api/manuscripts/:id/view': to('look around'),
   'PUT /api/manuscripts/:id/hue': to('look around'),
+  'PUT /api/manuscripts/:id/desk': to('look around'),
+  'POST /api/manuscripts/:id/copy': to('take away'),
 
   'POST /api/manuscripts/:id/threads': to('comment'),
   'POST /api/manuscripts/:id/threads/:thread/comments': to('comment'),
@@ -59,9 +95,19 @@ export const routes: Readonly<Record<string, Access>> = {
   'POST /api/manuscripts/:id/pictures/copy': to('add pictures'),
 
   'PATCH /api/manuscripts/:id': to('change settings'),
-  'PUT /api/manuscripts/:id/members/:person': to('look after people'),
-  'DELETE /api/manuscripts/:id/members/:person': to('look after people'),
+  'DELETE /api/manuscripts/:id': to('delete'),
+  'GET /api/manuscripts/:id/sharing': to('see who may do what'),
+  'PUT /api/manuscripts/:id/members/:person': to('invite'), // others' rights: only who looks after people
+  'DELETE /api/manuscripts/:id/members/:person': to('read'), // oneself; others: only who looks after people
+  'PUT /api/manuscripts/:id/groups/:group': to('look after people'),
+  'DELETE /api/manuscripts/:id/groups/:group': to('look after people'),
+  'POST /api/manuscripts/:id/invitations': to('invite'),
+  'DELETE /api/manuscripts/:id/invitations/:invitation': to('invite'), // one's own; others': who looks after people
+  'POST /api/manuscripts/:id/links': to('look after people'),
+  'DELETE /api/manuscripts/:id/links/:link': to('look after people'),
   'PATCH /api/manuscripts/:id/outside/:person': to('look after people'),
+  'PUT /api/manuscripts/:id/seal': to('seal'),
+  'POST /api/manuscripts/:id/seal/lifted': to('lift the seal'),
 };
 
 /**
@@ -74,5 +120,5 @@ export const messages = {
   presence: ['read'],
   submit: ['write in pencil', 'write in ink'],
   decide: ['decide', 'withdraw own changes'],
-  takeBack: ['take back decisions', 'take back own decisions'],
+  takeBack: ['take back decisions', 'take back own decisions', 'take back own withdrawals'],
 } as const satisfies Record<keyof Messages, readonly Act[]>;

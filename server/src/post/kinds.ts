@@ -7,4 +7,5 @@ export const noticeKinds = [
   'reply',
   'decision',
   'invitation',
+  'seal',
 ] as const satisfies readonly NoticeKind[];

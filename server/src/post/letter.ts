@@ -16,7 +16,7 @@ type Told = Omit<Notice, 'says' | 'path'>;
 const quoted = (text: string, most = 120) => `“${text.length > most ? `${text.slice(0, most - 1)}…` : text}”`;
 
 /** What happened, in one sentence. */
-export function sentenceOf({ kind, actor, thread, decided, role }: Told): string {
+export function sentenceOf({ kind, actor, thread, decided, role, sealed }: Told): string {
   const at = thread?.quote ? ` on ${quoted(thread.quote, 60)}` : '';
   switch (kind) {
     case 'query':
@@ -27,6 +27,10 @@ export function sentenceOf({ kind, actor, thread, decided, role }: Told): string
       return `${actor.name} answered in a thread of yours${at}`;
     case 'invitation':
       return `${actor.name} has shared this manuscript with you: you may ${roleWords[role ?? 'reader']}`;
+    case 'seal':
+      return sealed
+        ? `${actor.name} has sealed this manuscript: everyone writes in pencil, and nothing is decided`
+        : `${actor.name} has lifted the seal of this manuscript`;
     case 'decision': {
       const { accepted = 0, rejected = 0 } = decided ?? {};
       const done = [
@@ -55,8 +59,10 @@ export function letterOf(notices: readonly Notice[], nameOf: Names, home: string
   const subject =
     notices.length === 1 ? `${first.manuscript.title}: ${first.says}` : `${where}: ${notices.length} things for you`;
   const link = ({ path }: Notice) => home + path;
-  const said = ({ comment, decided }: Notice) =>
-    comment ? remarkText(comment.body, nameOf) : (decided?.words.map((words) => quoted(words)).join('\n') ?? '');
+  const said = ({ comment, decided, message }: Notice) =>
+    comment
+      ? remarkText(comment.body, nameOf)
+      : (message ?? decided?.words.map((words) => quoted(words)).join('\n') ?? '');
   const saidHtml = (notice: Notice) =>
     notice.comment ? remarkHtml(notice.comment.body, nameOf) : escapeHtml(said(notice)).replaceAll('\n', '<br>');
 

@@ -31,10 +31,14 @@ interface Claim {
 }
 
 /** Who a letter goes to. */
-export type Addressee = Pick<PersonRow, 'id' | 'name' | 'mail'>;
+export interface Addressee {
+  name: string;
+  mail: string;
+}
 
 interface Ready {
-  person: Addressee;
+  person: string;
+  to: Addressee;
   letter: Letter;
 }
 
@@ -111,9 +115,9 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
     const which = { id: In(notices) };
     try {
       const ready = await this.#letter(person, unread);
-      const sent = ready && (await this.#send(ready));
+      const sent = ready && (await this.#send(ready.to, ready.letter));
       await this.database.transaction(async (manager) => {
-        if (ready && sent) await manager.insert(OutboxRow, { ...kept(ready), raw: sent });
+        if (ready && sent) await manager.insert(OutboxRow, kept(ready.to, ready.letter, sent, person));
         await manager.update(NoticeRow, which, { mailedAt: new Date(), claimedAt: null });
       });
       this.#notBefore.delete(person);
@@ -134,37 +138,40 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
     });
     if (!notices.length || !person?.mail) return null;
     const names = await namesIn(manager, notices);
-    return { person, letter: letterOf(notices, (id) => names.get(id) ?? 'someone', this.settings.home) };
+    const letter = letterOf(notices, (id) => names.get(id) ?? 'someone', this.settings.home);
+    return { person: person.id, to: { name: person.name, mail: person.mail }, letter };
   }
 
   /**
    * Sends one letter at once, to an address that need not be its reader's yet.
+   * @param shownTo in whose outboxes it stands, where no mail is sent
    * @throws ServiceUnavailableException when it cannot be handed over
    */
-  async write(person: Addressee, letter: Letter): Promise<void> {
-    const ready = { person, letter };
+  async write(to: Addressee, letter: Letter, shownTo: readonly string[]): Promise<void> {
     let sent: Buffer | null;
     try {
-      sent = await this.#send(ready);
+      sent = await this.#send(to, letter);
     } catch (problem) {
       this.#logger.warn(wentWrong('a letter could not be sent', problem));
       throw new ServiceUnavailableException('Mail cannot be sent to this address just now. Please try again later.');
     }
-    if (sent) await this.database.getRepository(OutboxRow).insert({ ...kept(ready), raw: sent });
+    if (!sent) return;
+    for (const person of new Set(shownTo))
+      await this.database.getRepository(OutboxRow).insert(kept(to, letter, sent, person));
   }
 
   /** Hands a letter to the server for mail; without one, what would have been handed over. */
-  async #send({ person, letter: { subject, plain: text, html } }: Ready): Promise<Buffer | null> {
+  async #send({ name, mail: address }: Addressee, { subject, plain: text, html }: Letter): Promise<Buffer | null> {
     const { from, server } = this.settings.mail;
-    const to = { name: person.name, address: person.mail ?? '' };
-    const sent: unknown = await this.#transport.sendMail({ from, to, subject, text, html });
+    const sent: unknown = await this.#transport.sendMail({ from, to: { name, address }, subject, text, html });
     return server ? null : (sent as { message: Buffer }).message;
   }
 }
 
-const kept = ({ person, letter }: Ready) => ({
+const kept = ({ name, mail }: Addressee, letter: Letter, raw: Buffer, personId: string) => ({
   id: nanoid(12),
-  personId: person.id,
-  recipient: `${person.name} <${person.mail}>`,
+  personId,
+  recipient: name ? `${name} <${mail}>` : mail,
   ...letter,
+  raw,
 });

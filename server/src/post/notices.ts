@@ -34,6 +34,7 @@ export const usualChoice: NoticeChoice = {
   reply: 'mail',
   decision: 'mail',
   invitation: 'mail',
+  seal: 'post',
 };
 
 /** Decisions by one person within this time make one notice, in milliseconds. */
@@ -103,8 +104,18 @@ export class Notices implements OnModuleInit {
   }
 
   /** Someone was given a role in a manuscript that they had no part in. */
-  invited(manuscript: string, by: string, person: string, role: Role): Promise<Addressee[]> {
-    return this.#keep(this.database.manager, [{ person, kind: 'invitation', manuscript, by, facts: { role } }]);
+  invited(manuscript: string, by: string, person: string, role: Role, message: string): Promise<Addressee[]> {
+    const facts = { role, ...(message && { message }) };
+    return this.#keep(this.database.manager, [{ person, kind: 'invitation', manuscript, by, facts }]);
+  }
+
+  /** A seal was put on a manuscript, or lifted: for all its people. */
+  async sealed(manager: EntityManager, manuscript: string, by: string, sealed: boolean): Promise<Addressee[]> {
+    const members = await manager.findBy(MemberRow, { manuscriptId: manuscript });
+    return this.#keep(
+      manager,
+      members.map(({ personId: person }) => ({ person, kind: 'seal' as const, manuscript, by, facts: { sealed } })),
+    );
   }
 
   /** Who an author is among the people with accounts. */

@@ -1,15 +1,7 @@
 import { In, IsNull, type EntityManager } from 'typeorm';
 import { mentionsIn } from '@tea-pencil/core';
 import type { Notice } from '@tea-pencil/wire';
-import {
-  ChangeRow,
-  CommentRow,
-  ManuscriptRow,
-  MemberRow,
-  NoticeRow,
-  PersonRow,
-  ThreadRow,
-} from '../database/entities.js';
+import { ChangeRow, CommentRow, ManuscriptRow, NoticeRow, PersonRow, ThreadRow } from '../database/entities.js';
 import { pathOf, sentenceOf } from './letter.js';
 
 /** Notices as they are told, with what they are about. */
@@ -21,11 +13,15 @@ const mostWords = 3;
 
 /** The notices of one person that are about manuscripts they may still read. */
 export async function noticesOf(manager: EntityManager, personId: string, only?: readonly string[]): Promise<Notice[]> {
-  const memberships = await manager.findBy(MemberRow, { personId });
+  const memberships = await manager.query<{ id: string }[]>(
+    `SELECT manuscript_id AS id FROM members JOIN manuscripts ON manuscripts.id = manuscript_id
+     WHERE person_id = $1 AND deleted_at IS NULL AND (until IS NULL OR until > now())`,
+    [personId],
+  );
   const rows = await manager.find(NoticeRow, {
     where: {
       personId,
-      manuscriptId: In(memberships.map(({ manuscriptId }) => manuscriptId)),
+      manuscriptId: In(memberships.map(({ id }) => id)),
       ...(only && { id: In([...only]) }),
     },
     order: { at: 'DESC', id: 'ASC' },
@@ -68,6 +64,8 @@ export async function noticesOf(manager: EntityManager, personId: string, only?:
         ...(comment && { comment: { id: comment.id, body: comment.body } }),
         ...(decided.length && { decided: { accepted: count('accept'), rejected: count('reject'), words } }),
         ...(facts.role && { role: facts.role }),
+        ...(facts.message && { message: facts.message }),
+        ...(facts.sealed !== undefined && { sealed: facts.sealed }),
       };
       return { ...told, says: sentenceOf(told), path: pathOf(told) };
     }),

@@ -19,6 +19,19 @@ interface Limit {
 const signIns: Limit = { points: 30, duration: 60 };
 /** Letters that ask whether an address is somebody's: of one person, and to one address, whoever asks. */
 const letters: Limit = { points: 5, duration: 3600 };
+/** Letters by which one person invites others: a class is invited in one go. */
+const invitations: Limit = { points: 200, duration: 3600 };
+/** Passwords and passphrases that somebody who is in already gives once more, and those of one link or seal. */
+const proofs: Limit = { points: 10, duration: 900 };
+const secretsOfOne: Limit = { points: 50, duration: 900 };
+/**
+ * What can be done from one address before one is in: looking at what a link holds, coming in as a guest, asking for
+ * letters. Several people may be behind one, so these grow with how many requests one person may send.
+ */
+const atDoor: Limit = { points: 60, duration: 60 };
+const guests: Limit = { points: 40, duration: 600 };
+const lettersAsked: Limit = { points: 40, duration: 3600 };
+const usualRequests = 1200;
 /** Live connections that one person opens: every window has one, and opens it anew when it was lost. */
 const connections: Limit = { points: 300, duration: 60 };
 /**
@@ -53,6 +66,12 @@ export class Limits {
   readonly #addresses: RateLimiterPostgres;
   readonly #connections: RateLimiterPostgres;
   readonly #letters: RateLimiterPostgres;
+  readonly #invitations: RateLimiterPostgres;
+  readonly #proofs: RateLimiterPostgres;
+  readonly #secrets: RateLimiterPostgres;
+  readonly #atDoor: RateLimiterPostgres;
+  readonly #guests: RateLimiterPostgres;
+  readonly #lettersAsked: RateLimiterPostgres;
   readonly #messages = messages.map((limit) => new RateLimiterMemory(limit));
   readonly #messagesOfOne = new RateLimiterMemory(messagesOfOne);
 
@@ -72,6 +91,16 @@ export class Limits {
     this.#addresses = kept('address', { points: 5 * settings.requests, duration: 60 });
     this.#connections = kept('connection', connections);
     this.#letters = kept('letter', letters);
+    this.#invitations = kept('invitation', invitations);
+    this.#proofs = kept('proof', proofs);
+    this.#secrets = kept('secret', secretsOfOne);
+    const grown = ({ points, duration }: Limit): Limit => ({
+      points: Math.max(points, Math.round((points * settings.requests) / usualRequests)),
+      duration,
+    });
+    this.#atDoor = kept('door', grown(atDoor));
+    this.#guests = kept('guest', grown(guests));
+    this.#lettersAsked = kept('letter-asked', grown(lettersAsked));
   }
 
   /** Whether somebody may ask for something once more; behind one address there may be several. */
@@ -85,6 +114,30 @@ export class Limits {
   async mayWrite(person: string, address: string): Promise<boolean> {
     return (await allowed(this.#letters, person)) && (await allowed(this.#letters, address.toLowerCase()));
   }
+
+  /** The same of a letter that invites somebody. */
+  async mayInvite(person: string, address: string): Promise<boolean> {
+    return (await allowed(this.#invitations, person)) && (await allowed(this.#letters, address.toLowerCase()));
+  }
+
+  /** Whether a person may show once more that it is they, by their password. */
+  mayProve = (person: string): Promise<boolean> => allowed(this.#proofs, person);
+
+  /** Whether somebody may try the passphrase of a link or seal: so often themselves, and so often all together. */
+  async mayTry(secret: string, who: string): Promise<boolean> {
+    return (await allowed(this.#proofs, `${secret} ${who}`)) && (await allowed(this.#secrets, secret));
+  }
+
+  /** Whether one may look once more, from an address, at what a link or letter holds. */
+  mayLook = (address: string): Promise<boolean> => allowed(this.#atDoor, address);
+
+  /** Whether somebody who is not in may have a letter sent. */
+  async mayAskFor(from: string, mail: string): Promise<boolean> {
+    return (await allowed(this.#lettersAsked, from)) && (await allowed(this.#letters, mail.toLowerCase()));
+  }
+
+  /** Whether one more guest may come in from an address. */
+  mayEnter = (address: string): Promise<boolean> => allowed(this.#guests, address);
 
   maySignIn = (address: string): Promise<boolean> => allowed(this.#signIns, address);
 

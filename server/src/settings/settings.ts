@@ -21,6 +21,10 @@ export interface Environment {
   TEA_PENCIL_PROXIES: number;
   TEA_PENCIL_API_DOCS: '0' | '1';
   TEA_PENCIL_LOG_LEVEL: 'error' | 'warn' | 'info';
+  TEA_PENCIL_OIDC_ISSUER?: string;
+  TEA_PENCIL_OIDC_CLIENT?: string;
+  TEA_PENCIL_OIDC_SECRET?: string;
+  TEA_PENCIL_OIDC_NAME: string;
 }
 
 const startWith = 'start with "npm start"';
@@ -48,7 +52,17 @@ const environment = Joi.object<Environment>({
   TEA_PENCIL_PROXIES: Joi.number().integer().min(0).max(8).default(0),
   TEA_PENCIL_API_DOCS: Joi.string().valid('0', '1').default('0'),
   TEA_PENCIL_LOG_LEVEL: Joi.string().valid('error', 'warn', 'info').default('warn'),
-}).unknown();
+  TEA_PENCIL_OIDC_ISSUER: Joi.string().uri({ scheme: ['http', 'https'] }),
+  TEA_PENCIL_OIDC_CLIENT: Joi.string().min(1),
+  TEA_PENCIL_OIDC_SECRET: Joi.string().min(1),
+  TEA_PENCIL_OIDC_NAME: Joi.string().max(40).default('your work account'),
+})
+  .and('TEA_PENCIL_OIDC_ISSUER', 'TEA_PENCIL_OIDC_CLIENT', 'TEA_PENCIL_OIDC_SECRET')
+  .messages({
+    'object.and':
+      'TEA_PENCIL_OIDC_ISSUER, TEA_PENCIL_OIDC_CLIENT and TEA_PENCIL_OIDC_SECRET are set together or not at all.',
+  })
+  .unknown();
 
 /**
  * The settings of the environment.
@@ -79,6 +93,8 @@ export class Settings {
     /** How long nothing must have come before mail goes out, in milliseconds. */
     pause: number;
   };
+  /** The provider of work accounts (OpenID Connect), where there is one, and how its button calls them. */
+  readonly work: { issuer: string; client: string; secret: string; name: string } | null;
   /** The address of the pages, for links in mail. */
   readonly home: string;
 
@@ -94,6 +110,15 @@ export class Settings {
       from: get('TEA_PENCIL_MAIL_FROM'),
       pause: get('TEA_PENCIL_MAIL_PAUSE') * 1000,
     };
+    const issuer = get('TEA_PENCIL_OIDC_ISSUER');
+    this.work = issuer
+      ? {
+          issuer,
+          client: get('TEA_PENCIL_OIDC_CLIENT')!,
+          secret: get('TEA_PENCIL_OIDC_SECRET')!,
+          name: get('TEA_PENCIL_OIDC_NAME'),
+        }
+      : null;
     this.home = get('TEA_PENCIL_URL') ?? `http://localhost:${get('TEA_PENCIL_PORT')}`;
   }
 }

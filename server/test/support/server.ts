@@ -138,3 +138,30 @@ export async function demoPerson(address: string, login: string): Promise<Visito
   if (status !== 200) throw new Error(`${login} could not sign in`);
   return visitor;
 }
+
+let links = 0;
+
+/** Somebody who comes to a manuscript by a link that a keeper has made. */
+export async function guestOf(
+  keeper: Visitor,
+  manuscript: string,
+  { role, name, ...more }: { role: string; name: string; passphrase?: string; mostUses?: number; endsAt?: string },
+): Promise<Visitor> {
+  const token = await linkTo(keeper, manuscript, { role, ...more });
+  const guest = new Visitor(keeper.address);
+  const entered = await guest.ask('POST', '/api/links/entered', { token, name, passphrase: more.passphrase ?? null });
+  if (entered.status !== 200) throw new Error(`${name} could not come in: ${entered.body.message}`);
+  guest.id = (await guest.ask<{ me: { id: string } }>('GET', '/api/me')).body.me.id;
+  return guest;
+}
+
+/** What the address of a new link holds. */
+export async function linkTo(
+  keeper: Visitor,
+  manuscript: string,
+  { role, ...more }: { role: string; passphrase?: string; mostUses?: number; endsAt?: string },
+): Promise<string> {
+  const asked = { name: `Link ${++links}`, role, passphrase: null, endsAt: null, mostUses: null, ...more };
+  const { body } = await keeper.ask<{ address: string }>('POST', `/api/manuscripts/${manuscript}/links`, asked);
+  return body.address.split('/').at(-1)!;
+}
