@@ -52,7 +52,7 @@ test('a marked copy that is brought in again has the same changes, under outside
   );
   expect(status).toBe(201);
   const after = (await ines.manuscripts()).find(({ id }) => id === body.id)!;
-  expect([after.title, after.pending]).toEqual(['Again', before.pending]);
+  expect([after.title, after.pending]).toEqual(['3 · The Wrack Line', before.pending]); // its first heading
   const { people } = (
     await ines.ask<{ people: { name: string; login: string | null; role: string | null }[] }>(
       'GET',

@@ -77,7 +77,7 @@ export class People1765100000000 implements MigrationInterface {
       CREATE INDEX invitations_of_manuscript ON invitations (manuscript_id);
 
       CREATE TABLE seals (
-        manuscript_id text PRIMARY KEY REFERENCES manuscripts ON DELETE CASCADE, sealed_by text REFERENCES people,
+        manuscript_id text PRIMARY KEY REFERENCES manuscripts ON DELETE CASCADE, id text NOT NULL, sealed_by text REFERENCES people,
         sealed_at timestamptz NOT NULL DEFAULT now(), may_withdraw boolean NOT NULL, hash text, standard jsonb
       );
       ALTER TABLE notices DROP CONSTRAINT notices_kind_check, ADD CONSTRAINT notices_kind_check

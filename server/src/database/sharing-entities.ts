@@ -78,6 +78,8 @@ export class InvitationRow {
 @Entity('seals')
 export class SealRow {
   @PrimaryColumn('text', { name: 'manuscript_id' }) manuscriptId: string;
+  /** Which of those that it has had. */
+  @Column('text') id: string;
   /** Null where it came with a file. */
   @Column('text', { name: 'sealed_by', nullable: true }) sealedBy: string | null;
   @Column('timestamptz', { name: 'sealed_at', default: () => 'now()' }) sealedAt: Date;

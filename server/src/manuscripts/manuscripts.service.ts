@@ -29,7 +29,7 @@ export interface NewManuscript {
   language?: string;
   everyoneInPencil?: boolean;
   /** What keeps everyone in pencil until a passphrase is given. */
-  seal?: Omit<SealRow, 'manuscriptId' | 'sealedAt'> | null;
+  seal?: Omit<SealRow, 'manuscriptId' | 'id' | 'sealedAt'> | null;
 }
 
 /** A text that is new here, with its people and threads. */
@@ -142,7 +142,7 @@ export class ManuscriptsService {
       await manager.insert(ManuscriptRow, { ...row, id, touchedBy: owner });
       await manager.insert(GrantRow, { id: nanoid(12), manuscriptId: id, personId: owner, role: 'keeper' });
       await manager.insert(MemberRow, { manuscriptId: id, personId: owner, role: 'keeper', hue: 0 });
-      if (seal) await manager.insert(SealRow, { ...seal, manuscriptId: id });
+      if (seal) await manager.insert(SealRow, { ...seal, manuscriptId: id, id: nanoid(12) });
       const named = people.filter((person) => person.id !== owner);
       for (const [k, person] of named.entries())
         await manager.insert(NamedPersonRow, { manuscriptId: id, personId: person.id, hue: k + 1 });

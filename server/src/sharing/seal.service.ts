@@ -1,5 +1,6 @@
 import { ConflictException, ForbiddenException, HttpException, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
+import { nanoid } from 'nanoid';
 import { DataSource } from 'typeorm';
 import type { Protection } from '@tea-pencil/core';
 import type { Seal } from '@tea-pencil/wire';
@@ -33,7 +34,7 @@ export class SealService {
         .createQueryBuilder()
         .insert()
         .into(SealRow)
-        .values({ manuscriptId, sealedBy: by, mayWithdraw, hash, standard })
+        .values({ manuscriptId, id: nanoid(12), sealedBy: by, mayWithdraw, hash, standard })
         .orIgnore()
         .returning('manuscript_id')
         .execute();
@@ -54,7 +55,7 @@ export class SealService {
       throw new ForbiddenException('This is not the passphrase of the seal. It stays.');
     const told = await this.database.transaction(async (manager) => {
       // Whoever was first has lifted this seal, and perhaps put on another.
-      const { affected } = await manager.delete(SealRow, { manuscriptId, sealedAt: seal.sealedAt });
+      const { affected } = await manager.delete(SealRow, { manuscriptId, id: seal.id });
       if (!affected) throw new ConflictException('This seal has been lifted already.');
       return this.notices.sealed(manager, manuscriptId, by, false);
     });
