@@ -13,6 +13,8 @@ import './theme/talk.css';
 import './theme/remark.css';
 import './theme/talk-pages.css';
 import './theme/app.css';
+import './theme/desk.css';
+import './theme/pages.css';
 import './theme/narrow.css';
 import './theme/print.css';
 import createCache from '@emotion/cache';

@@ -6,7 +6,7 @@ import { io, type Socket } from 'socket.io-client';
 
 /** The built server as its users meet it: a process of its own, spoken to by requests and live messages. */
 
-const freePort = () =>
+export const freePort = () =>
   new Promise<number>((resolve) => {
     const probe = createServer().listen(0, '127.0.0.1', () => {
       const { port } = probe.address() as { port: number };

@@ -1,19 +1,32 @@
 import { keys } from './keys';
-import { queryOptions, useQuery } from '@tanstack/react-query';
+import { keepPreviousData, queryOptions, useQuery } from '@tanstack/react-query';
 import type { Thread } from '@tea-pencil/core';
 import type {
   Account,
   Colleague as Known,
+  DeletedLine,
+  DemoPerson,
   DeskLine,
+  Door,
+  FoundLine,
+  Group,
+  HereNow,
+  House,
   LastDecision,
   Ledger,
   ManuscriptInfo as Info,
   Outbox,
   Post,
+  Rights,
   Role,
   Self,
+  SessionOf,
+  Sharing,
 } from '@tea-pencil/wire';
 import { request } from './client';
+
+/** How often one asks for what no live connection tells of, in milliseconds. */
+const askAgain = 20_000;
 
 export const roles: Role[] = ['reader', 'remarker', 'proposer', 'decider', 'keeper'];
 export const roleWords: Record<Role, string> = {
@@ -23,6 +36,11 @@ export const roleWords: Record<Role, string> = {
   decider: 'may decide',
   keeper: 'keeper',
 };
+/** What somebody may do, as a sentence says it. */
+export const rightsWords = ({ role, takesAway, invites }: Rights): string =>
+  [roleWords[role], !takesAway && 'may not take away', invites && role !== 'keeper' && 'may invite']
+    .filter(Boolean)
+    .join(', ');
 export const mayAtLeast = (role: Role, least: Role): boolean => roles.indexOf(role) >= roles.indexOf(least);
 
 /** Someone a manuscript knows, as they look here: somebody a file names looks like who they are. */
@@ -42,11 +60,34 @@ export const meQuery = queryOptions({
 });
 export const useMe = () => useQuery(meQuery);
 export const useDemoPeople = () =>
-  useQuery({ queryKey: keys.demoPeople, queryFn: () => request<Account[]>('GET', '/demo-people') });
+  useQuery({ queryKey: keys.demoPeople, queryFn: () => request<DemoPerson[]>('GET', '/demo-people') });
+export const useDoor = () => useQuery({ queryKey: keys.door, queryFn: () => request<Door>('GET', '/door') });
 export const useDesk = () =>
   useQuery({ queryKey: keys.desk, queryFn: () => request<DeskLine[]>('GET', '/manuscripts') });
-export const useAccounts = () =>
-  useQuery({ queryKey: keys.accounts, queryFn: () => request<Account[]>('GET', '/people') });
+/** Who has one’s manuscripts open; asked again and again while the desk is looked at. */
+export const useHere = () =>
+  useQuery({
+    queryKey: keys.here,
+    queryFn: () => request<HereNow>('GET', '/manuscripts/here'),
+    refetchInterval: askAgain,
+  });
+export const useFound = (words: string) =>
+  useQuery({
+    queryKey: keys.found(words),
+    queryFn: () => request<FoundLine[]>('GET', `/manuscripts/found?words=${encodeURIComponent(words)}`),
+    enabled: !!words,
+    placeholderData: keepPreviousData,
+  });
+export const useDeleted = () =>
+  useQuery({ queryKey: keys.deleted, queryFn: () => request<DeletedLine[]>('GET', '/deleted') });
+/** People with whom one has a manuscript. */
+export const useKnown = () => useQuery({ queryKey: keys.known, queryFn: () => request<Account[]>('GET', '/people') });
+export const useGroups = () => useQuery({ queryKey: keys.groups, queryFn: () => request<Group[]>('GET', '/groups') });
+export const useHouse = () => useQuery({ queryKey: keys.house, queryFn: () => request<House>('GET', '/house') });
+export const useSessions = () =>
+  useQuery({ queryKey: keys.sessions, queryFn: () => request<SessionOf[]>('GET', '/me/sessions') });
+export const useSharing = (id: string) =>
+  useQuery({ queryKey: keys.sharing(id), queryFn: () => request<Sharing>('GET', `/manuscripts/${id}/sharing`) });
 /** Someone a file names looks like who they are. */
 function known({ people, ...info }: Info): ManuscriptInfo {
   return {
@@ -71,8 +112,6 @@ export const useManuscript = (id: string) =>
   });
 export const useThreads = (id: string) =>
   useQuery({ queryKey: keys.threads(id), queryFn: () => request<Thread[]>('GET', `/manuscripts/${id}/threads`) });
-/** How often one asks for new post where no live connection tells of it, in milliseconds. */
-const askAgain = 20_000;
 export const usePost = () =>
   useQuery({ queryKey: keys.post, queryFn: () => request<Post>('GET', '/post'), refetchInterval: askAgain });
 export const useOutbox = () =>

@@ -71,7 +71,6 @@ const anywhere = {
   keys: { name: 'Keys', key: '?', says: 'these keys, where nothing is being written', then: 'there' },
   whole: { name: 'Comment on the whole manuscript', then: 'there' },
   lens: { name: 'Lens', then: 'there' },
-  people: { name: 'People', then: 'there' },
 } as const satisfies Record<string, Omit<Entry, 'where'>>;
 
 const inReadThrough = {

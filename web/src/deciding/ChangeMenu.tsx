@@ -68,7 +68,7 @@ export function ChangeMenu({ menu }: { menu: ReturnType<typeof useChangeMenu> })
   /** Both decisions for those who may; for others withdrawing what is theirs. */
   const both = (what: string, changes: readonly Change[]) => {
     if (may.decide) return [item(`Accept ${what}`, 'accept', changes), item(`Reject ${what}`, 'reject', changes)];
-    const own = changes.every(({ author }) => whoIs(info, author) === me.id);
+    const own = may.withdraw && changes.every(({ author }) => whoIs(info, author) === me.id);
     return own ? [item(`Withdraw ${what}`, 'reject', changes)] : [];
   };
   return (

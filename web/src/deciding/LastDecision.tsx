@@ -8,7 +8,7 @@ import { nameIn } from '../reviewing/words';
 export function LastDecision() {
   const { info, text } = useOpened();
   const { data: last, isFetching } = useLastDecision(info.id);
-  if (!last) return null;
+  if (!last || info.seal) return null;
   const { decision, verdict, many } = last;
   const authors = [...new Set(last.authors.map((author) => whoIs(info, author)))];
   const whose = authors.length === 1 ? nameIn(info, authors[0]!) : counted(authors.length, 'person', 'people');

@@ -151,8 +151,9 @@ export function Slip({ change, together, otherEnd, warning, left, top, threads, 
 
 /** The decision; for those who may not decide, withdrawing what is theirs. */
 function Verdicts({ change, own }: { change: Change; own: boolean }) {
-  const { may } = useOpened();
+  const { may, info } = useOpened();
   const decide = useDecide();
+  const withdraws = !may.decide && own && may.withdraw;
   return (
     <>
       {may.decide && (
@@ -169,12 +170,18 @@ function Verdicts({ change, own }: { change: Change; own: boolean }) {
           </Tooltip>
         </>
       )}
-      {!may.decide && own && (
+      {withdraws && (
         <Button variant="outlined" color="inherit" onClick={() => decide('reject', [change.id])}>
           Withdraw
         </Button>
       )}
-      {!may.decide && !own && <span className="second">Someone who may decide will accept or reject this.</span>}
+      {!may.decide && !withdraws && (
+        <span className="second">
+          {info.seal
+            ? 'Sealed: nothing is decided until the seal is lifted.'
+            : 'Someone who may decide will accept or reject this.'}
+        </span>
+      )}
     </>
   );
 }

@@ -1,127 +1,77 @@
-import { counted, endingsTaken, filesTaken } from '@tea-pencil/core';
-import { keys } from '../api/keys';
-import { Box, Button, LinearProgress, Tooltip, Typography } from '@mui/material';
+import {
+  Box,
+  Button,
+  FormControlLabel,
+  LinearProgress,
+  MenuItem,
+  Radio,
+  RadioGroup,
+  Select,
+  TextField,
+  Typography,
+} from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
-import { formatDistanceToNow } from 'date-fns';
 import { useSnackbar } from 'notistack';
-import { useEffect, useRef, useState } from 'react';
-import { Link, useNavigate } from 'react-router';
+import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useNavigate } from 'react-router';
+import { counted, endingsTaken, filesTaken } from '@tea-pencil/core';
+import type { FoundLine, HereNow } from '@tea-pencil/wire';
 import { request } from '../api/client';
-import type { DeskLine } from '@tea-pencil/wire';
-import { roleWords, useDesk, useMe } from '../api/queries';
-import { useMode } from '../theme/mode';
+import { keys } from '../api/keys';
+import { useDesk, useFound, useHere, useMe } from '../api/queries';
+import { Choice } from '../kit/Choice';
 import { Message } from '../kit/Message';
-import { Progress, Refusals, useBringingIn } from './bringing-in';
-import { NameDialog } from './NameDialog';
-import { Pencil } from '../kit/Pencil';
-import { PostLink } from '../post/PostLink';
-import { MyMenu } from '../people/MyMenu';
-import { hueOf } from '../theme/hues';
+import { TopBar } from '../people/TopBar';
 import { textFont } from '../theme/theme';
+import { arranged, labelsOf, orders, usual, type Arrangement, type Order } from './arranging';
+import { Progress, Refusals, useBringingIn } from './bringing-in';
+import { Deleted } from './Deleted';
+import { DeskRow } from './DeskRow';
+import { NameDialog } from './NameDialog';
 
-const exactly = (date: string) => new Date(date).toLocaleString(undefined, { dateStyle: 'full', timeStyle: 'short' });
-
-function Strip({ entry }: { entry: DeskLine }) {
-  const { mode } = useMode();
-  return (
-    <svg
-      width="100%"
-      height="9"
-      preserveAspectRatio="none"
-      viewBox="0 0 300 9"
-      role="img"
-      aria-label={`${counted(entry.pending, 'change')} to decide, along the text`}
-    >
-      <rect width="300" height="9" rx="2" fill="var(--hairline)" opacity="0.55" />
-      {entry.spine.strokes.map(([part, hue]) => (
-        <rect key={part} x={(part / entry.spine.parts) * 297} width="2.5" height="9" fill={hueOf(hue, mode).line} />
-      ))}
-    </svg>
-  );
-}
-
-function Row({ entry, me }: { entry: DeskLine; me: string }) {
-  const { id, title, note, pending, openThreads, owed, role, touchedAt, touchedBy, touchedByName } = entry;
-  return (
-    <Box
-      role="row"
-      className="desk-row"
-      sx={{
-        alignItems: 'baseline',
-        p: '13px 10px',
-        borderBottom: '1px solid',
-        borderColor: 'divider',
-        color: 'text.primary',
-        position: 'relative',
-        '&:hover, &:focus-within': { bgcolor: 'background.paper' },
-      }}
-    >
-      <Box role="cell">
-        {/* The whole line leads where its title leads. */}
-        <Box
-          component={Link}
-          to={`/m/${id}`}
-          className="serif"
-          sx={{
-            fontSize: 17.5,
-            fontWeight: 600,
-            color: 'inherit',
-            textDecoration: 'none',
-            '&::after': { content: '""', position: 'absolute', inset: 0 },
-          }}
-        >
-          {title}
-        </Box>
-        <Box className="second">{[note, roleWords[role]].filter(Boolean).join(' · ')}</Box>
-      </Box>
-      <Box role="cell">
-        <Strip entry={entry} />
-      </Box>
-      <Box role="cell" sx={{ fontWeight: 600, color: pending ? 'secondary.main' : 'text.primary' }}>
-        {pending ? `${pending} to decide` : 'nothing'}
-      </Box>
-      <Box role="cell">
-        {openThreads ? counted(openThreads, 'open thread') : '—'}
-        {owed.map(({ person, name, answers }) => (
-          <Box
-            key={person}
-            className="second"
-            sx={{ color: person === me ? 'secondary.main' : undefined, fontWeight: person === me ? 600 : 400 }}
-          >
-            {person === me ? 'you owe' : `${name} owes`} {counted(answers, 'answer')}
-          </Box>
-        ))}
-      </Box>
-      <Tooltip title={exactly(touchedAt)}>
-        <Box role="cell" sx={{ color: 'text.secondary' }}>
-          {touchedBy === me ? 'you' : touchedByName}, {formatDistanceToNow(new Date(touchedAt), { addSuffix: true })}
-        </Box>
-      </Tooltip>
-    </Box>
-  );
-}
+const nobody: HereNow[string] = [];
+const kept = 'desk order';
 
 /** The heads of the columns. */
-function Head() {
+const Head = () => (
+  <Box role="row" className="desk-row desk-head">
+    {['Manuscript', 'Where its changes are', 'To decide', 'In talk', 'Last touched'].map((name) => (
+      <span role="columnheader" key={name}>
+        {name}
+      </span>
+    ))}
+    <span role="columnheader" className="heard-only">
+      What can be done
+    </span>
+  </Box>
+);
+
+/** A new manuscript: how it is called, and in what it begins. */
+function Beginning({ onClose }: { onClose(): void }) {
+  const [hand, setHand] = useState('ink');
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const { enqueueSnackbar } = useSnackbar();
+  const create = async (title: string) => {
+    try {
+      const { id } = await request<{ id: string }>('POST', '/manuscripts', { title });
+      void queries.invalidateQueries({ queryKey: keys.desk });
+      void navigate(`/m/${id}`, { state: { hand } });
+    } catch (problem) {
+      enqueueSnackbar((problem as Error).message);
+    }
+  };
   return (
-    <Box
-      role="row"
-      className="desk-row desk-head"
-      sx={{
-        p: '4px 10px',
-        borderBottom: '1px solid',
-        borderColor: 'text.primary',
-        fontSize: 11.5,
-        fontWeight: 600,
-        color: 'text.secondary',
-      }}
-    >
-      {['Manuscript', 'Where its changes are', 'To decide', 'In talk', 'Last touched'].map((name) => (
-        <span role="columnheader" key={name}>
-          {name}
-        </span>
-      ))}
-    </Box>
+    <NameDialog title="New manuscript" button="Begin" onClose={onClose} onName={(title) => void create(title)}>
+      <RadioGroup value={hand} onChange={(_, next) => setHand(next)} aria-label="How it begins" sx={{ mt: 1 }}>
+        <FormControlLabel
+          value="ink"
+          control={<Radio size="small" />}
+          label="In ink, until it is shared: nothing is recorded"
+        />
+        <FormControlLabel value="pencil" control={<Radio size="small" />} label="In pencil: every change is recorded" />
+      </RadioGroup>
+    </NameDialog>
   );
 }
 
@@ -129,36 +79,46 @@ function Head() {
 export function Desk({ onLaid }: { onLaid(): unknown }) {
   const desk = useDesk();
   const me = useMe();
-  const queries = useQueryClient();
-  const navigate = useNavigate();
-  const { enqueueSnackbar } = useSnackbar();
+  const here = useHere();
   const { coming, refusals, bringIn, understood } = useBringingIn();
   const [over, setOver] = useState(false);
   const [naming, setNaming] = useState(false);
+  const [arrangement, setArrangement] = useState<Arrangement>(() => ({
+    ...usual,
+    order: orders.find(([order]) => order === localStorage.getItem(kept))?.[0] ?? usual.order,
+  }));
+  const [typed, setTyped] = useState('');
+  const words = useDeferredValue(typed.trim());
+  const found = useFound(words);
   const chooser = useRef<HTMLInputElement>(null);
+  const arrange = (part: Partial<Arrangement>) => {
+    if (part.order) localStorage.setItem(kept, part.order);
+    setArrangement((before) => ({ ...before, ...part }));
+  };
 
   useEffect(() => {
     document.title = 'Desk · Tea Pencil';
   }, []);
-
-  const create = async (title: string) => {
-    try {
-      const { id } = await request<{ id: string }>('POST', '/manuscripts', { title });
-      void queries.invalidateQueries({ queryKey: keys.desk });
-      void navigate(`/m/${id}`);
-    } catch (problem) {
-      enqueueSnackbar((problem as Error).message);
-    }
-  };
-
   const laid = desk.isSuccess;
   useEffect(() => {
     if (laid) onLaid();
   }, [laid, onLaid]);
 
-  if (desk.isError)
+  const myself = me.data?.id ?? '';
+  const lines = useMemo(() => desk.data ?? [], [desk.data]);
+  const pieces = useMemo(
+    () => new Map<string, FoundLine['piece']>((found.data ?? []).map(({ id, piece }) => [id, piece])),
+    [found.data],
+  );
+  const looksFor = words ? (found.data?.map(({ id }) => id) ?? null) : null;
+  const shown = arranged(lines, arrangement, myself, looksFor);
+  const labels = useMemo(() => labelsOf(lines), [lines]);
+  const names = useMemo(() => labels.map(([label]) => label), [labels]);
+  const away = lines.filter(({ archived }) => archived).length;
+
+  if (desk.isError && !desk.data)
     return <Message title="The desk cannot be shown" text={desk.error.message} again={() => void desk.refetch()} />;
-  const waiting = desk.data?.reduce((sum, { pending }) => sum + pending, 0) ?? 0;
+  const waiting = lines.reduce((sum, { pending, archived }) => sum + (archived ? 0 : pending), 0);
 
   return (
     <Box
@@ -174,24 +134,15 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
         void bringIn([...event.dataTransfer.files]);
       }}
     >
-      <header className="bar">
-        <Pencil />
-        <strong style={{ fontSize: 15 }}>Desk</strong>
-        <Box sx={{ flex: 1 }} />
-        <PostLink />
-        {me.data && <MyMenu me={me.data} />}
-      </header>
+      <TopBar title="Desk" home={false} />
       <Box component="main" sx={{ maxWidth: 1240, mx: 'auto', p: '28px 20px' }}>
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: '8px 16px', mb: 3 }}>
+        <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: '8px 16px', mb: 2 }}>
           <Typography component="h1" sx={{ fontFamily: textFont, fontSize: 28, fontWeight: 600 }}>
             Manuscripts
           </Typography>
-          {desk.data && (
-            <Typography sx={{ color: 'text.secondary', flex: 1 }}>
-              {desk.data.length} on your desk, {counted(waiting, 'change')} to decide
-            </Typography>
-          )}
-          {!desk.data && <Box sx={{ flex: 1 }} />}
+          <Typography sx={{ color: 'text.secondary', flex: 1 }}>
+            {desk.data && `${lines.length - away} on your desk, ${counted(waiting, 'change')} to decide`}
+          </Typography>
           <Button
             variant="outlined"
             color="inherit"
@@ -205,12 +156,13 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
             ref={chooser}
             type="file"
             hidden
+            multiple
             aria-label="File to bring in"
             accept={endingsTaken}
-            multiple
             onChange={(event) => {
-              void bringIn([...(event.target.files ?? [])]);
+              const files = [...(event.target.files ?? [])];
               event.target.value = '';
+              void bringIn(files);
             }}
           />
           <Button variant="contained" onClick={() => setNaming(true)}>
@@ -219,13 +171,86 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
         </Box>
         {coming && <Progress {...coming} />}
         {refusals.length > 0 && <Refusals words={refusals} onClose={understood} />}
-        <Box role="table" aria-label="Manuscripts" aria-busy={desk.isPending}>
-          <Head />
-          {desk.data?.map((entry) => (
-            <Row key={entry.id} entry={entry} me={me.data?.id ?? ''} />
+        {lines.length > 0 && (
+          <div className="desk-tools">
+            <TextField
+              size="small"
+              placeholder="Words of a title or a text"
+              value={typed}
+              onChange={({ target }) => setTyped(target.value)}
+              onKeyDown={({ key }) => key === 'Escape' && setTyped('')}
+              sx={{ width: 280, bgcolor: 'background.paper' }}
+              slotProps={{
+                htmlInput: { 'aria-label': 'Find manuscripts by their words', type: 'search', maxLength: 200 },
+              }}
+            />
+            {!words && (
+              <Select
+                variant="standard"
+                disableUnderline
+                value={arrangement.order}
+                inputProps={{ 'aria-label': 'Order of the manuscripts' }}
+                sx={{ fontSize: 13 }}
+                onChange={({ target }) => arrange({ order: target.value as Order })}
+              >
+                {orders.map(([order, says]) => (
+                  <MenuItem key={order} value={order}>
+                    {says}
+                  </MenuItem>
+                ))}
+              </Select>
+            )}
+            {!words && labels.length > 0 && (
+              <Box role="group" aria-label="Labels" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5 }}>
+                {labels.map(([label, howMany]) => (
+                  <Choice
+                    key={label}
+                    chosen={arrangement.label === label}
+                    onChoose={() => arrange({ label: arrangement.label === label ? null : label, archived: false })}
+                  >
+                    {label} {howMany}
+                  </Choice>
+                ))}
+              </Box>
+            )}
+            <span style={{ flex: 1 }} />
+            {!words && (away > 0 || arrangement.archived) && (
+              <button
+                type="button"
+                className="plain-button"
+                aria-pressed={arrangement.archived}
+                onClick={() => arrange({ archived: !arrangement.archived, label: null })}
+              >
+                {arrangement.archived ? 'Back to the desk' : `${away} put away`}
+              </button>
+            )}
+          </div>
+        )}
+        <Box role="table" aria-label={arrangement.archived ? 'Manuscripts put away' : 'Manuscripts on your desk'}>
+          {shown.length > 0 && <Head />}
+          {shown.map((entry) => (
+            <DeskRow
+              key={entry.id}
+              entry={entry}
+              me={myself}
+              here={here.data?.[entry.id] ?? nobody}
+              piece={words ? (pieces.get(entry.id) ?? null) : null}
+              labels={names}
+            />
           ))}
         </Box>
-        {desk.isPending && <LinearProgress aria-label="The desk is being laid" sx={{ mt: 2 }} />}
+        {(desk.isPending || (words && found.isPending)) && (
+          <LinearProgress aria-label="The desk is being laid" sx={{ mt: 2 }} />
+        )}
+        {words && found.data && !shown.length && (
+          <Typography sx={{ mt: 3 }}>No manuscript of yours has these words in its title or its text.</Typography>
+        )}
+        {words && found.isError && <Typography sx={{ mt: 3 }}>{found.error.message}</Typography>}
+        {!words && desk.data && !shown.length && lines.length > 0 && (
+          <Typography sx={{ mt: 3 }}>
+            {arrangement.archived ? 'Nothing is put away.' : 'Everything is put away, or bears another label.'}
+          </Typography>
+        )}
         {desk.data?.length === 0 && (
           <Typography sx={{ mt: 4, fontSize: 16, fontFamily: textFont }}>
             Your desk is empty. Bring in a file, begin a new manuscript, or wait until someone shares one with you.
@@ -234,8 +259,9 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
         <Typography variant="body2" sx={{ mt: 4, color: 'text.secondary' }}>
           Drop files anywhere on this page: {filesTaken()}. Their changes and comments come in with them.
         </Typography>
+        {!words && <Deleted />}
       </Box>
-      <NameDialog open={naming} onClose={() => setNaming(false)} onName={(title) => void create(title)} />
+      {naming && <Beginning onClose={() => setNaming(false)} />}
     </Box>
   );
 }

@@ -1,26 +1,28 @@
 import { Button, Dialog, DialogActions, DialogContent, DialogTitle, TextField } from '@mui/material';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 
-/** Asks how a new manuscript is called. */
-export function NameDialog({
-  open,
-  onClose,
-  onName,
-}: {
-  open: boolean;
-  onClose: () => void;
-  onName: (title: string) => void;
-}) {
-  const [title, setTitle] = useState('');
+interface Props {
+  title: string;
+  value?: string;
+  button: string;
+  onClose(): void;
+  onName(title: string): void;
+  /** What else is asked. */
+  children?: ReactNode;
+}
+
+/** Asks how a manuscript is called. */
+export function NameDialog({ title, value = '', button, onClose, onName, children }: Props) {
+  const [typed, setTyped] = useState(value);
   return (
-    <Dialog open={open} onClose={onClose} fullWidth maxWidth="xs">
+    <Dialog open onClose={onClose} fullWidth maxWidth="xs">
       <form
         onSubmit={(event) => {
           event.preventDefault();
-          if (title.trim()) onName(title.trim());
+          if (typed.trim()) onName(typed.trim());
         }}
       >
-        <DialogTitle>New manuscript</DialogTitle>
+        <DialogTitle>{title}</DialogTitle>
         <DialogContent>
           <TextField
             autoFocus
@@ -28,16 +30,18 @@ export function NameDialog({
             size="small"
             label="Its title"
             sx={{ mt: 1 }}
-            value={title}
-            onChange={(event) => setTitle(event.target.value)}
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+            slotProps={{ htmlInput: { maxLength: 200 } }}
           />
+          {children}
         </DialogContent>
         <DialogActions>
           <Button onClick={onClose} color="inherit">
             Cancel
           </Button>
-          <Button type="submit" variant="contained" disabled={!title.trim()}>
-            Begin
+          <Button type="submit" variant="contained" disabled={!typed.trim()}>
+            {button}
           </Button>
         </DialogActions>
       </form>

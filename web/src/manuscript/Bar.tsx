@@ -1,7 +1,8 @@
 import { Box, Button, ToggleButton, ToggleButtonGroup, Tooltip } from '@mui/material';
 import { memo, useSyncExternalStore } from 'react';
 import { Link } from 'react-router';
-import { roleWords } from '../api/queries';
+import type { Self } from '@tea-pencil/wire';
+import { roleWords, type ManuscriptInfo } from '../api/queries';
 import { useActs, useCommands } from '../commands/acts';
 import { Pencil } from '../kit/Pencil';
 import { isAtLeast, useWidth, type Width } from '../kit/width';
@@ -16,6 +17,7 @@ import { LensMenu } from '../reviewing/LensMenu';
 import { Folded } from './Folded';
 import { PageLinks } from './PageLinks';
 import { Readings } from '../reviewing/Readings';
+import { SealMark } from './Sealed';
 
 const keptWords: Record<Snapshot['kept'], [word: string, explanation: string]> = {
   opening: ['Opening …', 'The text is on its way.'],
@@ -55,9 +57,11 @@ function HandSwitch({ hand, width }: { hand: Hand; width: Width }) {
     if (may.write) text.take(text.snapshot().hand === 'pencil' ? 'ink' : 'pencil', howLong);
   };
   useCommands({ hand: () => turn('minutes'), 'ink once': () => turn('one edit') });
-  const inkClosed = info.everyoneInPencil
-    ? 'In this manuscript everyone writes in pencil; a keeper has set it so.'
-    : 'In this manuscript you may propose changes in pencil, not write in ink.';
+  const inkClosed = info.seal
+    ? 'This manuscript is sealed: everyone writes in pencil until the seal is lifted.'
+    : info.everyoneInPencil
+      ? 'In this manuscript everyone writes in pencil; a keeper has set it so.'
+      : 'In this manuscript you may propose changes in pencil, not write in ink.';
   const chosen = (which: Hand) => ({
     px: 1.5,
     py: 0.3,
@@ -149,6 +153,15 @@ function KeptStatus({ brief }: { brief: boolean }) {
   );
 }
 
+/** What one is here. */
+function myself({ role }: ManuscriptInfo, { guest }: Self): string {
+  if (!guest) return `you: ${roleWords[role]}`;
+  const until =
+    guest.until &&
+    `until ${new Date(guest.until).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}`;
+  return [`you: guest, ${roleWords[role]}`, until].filter(Boolean).join(' ');
+}
+
 interface Props {
   hand: Hand;
   /** Whether the text is here, so that there is something to look at. */
@@ -163,16 +176,21 @@ export const Bar = memo(function Bar({ hand, laid }: Props) {
   const middle = isAtLeast(width, 'middle');
   return (
     <header className="bar">
-      <Tooltip title="Back to the desk">
-        <Link to="/" className="bar-home" aria-label={wide ? undefined : 'Desk'}>
-          <Pencil />
-          {wide && 'Desk'}
-        </Link>
-      </Tooltip>
+      {me.guest ? (
+        <Pencil />
+      ) : (
+        <Tooltip title="Back to the desk">
+          <Link to="/" className="bar-home" aria-label={wide ? undefined : 'Desk'}>
+            <Pencil />
+            {wide && 'Desk'}
+          </Link>
+        </Tooltip>
+      )}
       <div className="bar-title">
         <strong title={info.title}>{info.title}</strong>
-        <span className="second">{[info.note, `you: ${roleWords[info.role]}`].filter(Boolean).join(' · ')}</span>
+        <span className="second">{[info.note, myself(info, me)].filter(Boolean).join(' · ')}</span>
       </div>
+      {info.seal && <SealMark seal={info.seal} brief={!middle} />}
       <HandSwitch hand={hand} width={width} />
       <KeptStatus brief={width === 'phone'} />
       <Box sx={{ flex: 1 }} />
@@ -191,7 +209,7 @@ export const Bar = memo(function Bar({ hand, laid }: Props) {
       {wide && <Here />}
       {middle && (
         <>
-          <PostLink />
+          {!me.guest && <PostLink />}
           <MyMenu me={me} hue={info.people.find(({ id }) => id === me.id)?.hue} />
         </>
       )}

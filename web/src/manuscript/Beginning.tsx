@@ -1,5 +1,6 @@
 import { Alert, Button } from '@mui/material';
 import { useEffect, useState } from 'react';
+import { useLocation } from 'react-router';
 import { listChanges } from '@tea-pencil/core';
 import type { Hand } from '../live/intents';
 import { useOpened } from '../opened/opened';
@@ -13,11 +14,13 @@ import { quietNotice } from './Notices';
 export function Beginning({ hand, laid }: { hand: Hand; laid: boolean }) {
   const { info, me, may, text, sheet, toText } = useOpened();
   const alone = info.begunHere && info.people.every(({ id, role }) => role === null || id === me.id);
+  // The pencil can be chosen when a manuscript is begun.
+  const asked = (useLocation().state as { hand?: string } | null)?.hand;
   const [stage, setStage] = useState<'not yet' | 'alone' | 'closed' | 'shared' | 'over'>('not yet');
   useEffect(() => {
     if (stage === 'not yet' && laid) {
       // What is pending was recorded on purpose: the pencil was chosen then.
-      const begins = alone && may.ink && !listChanges(text.snapshot().state!.doc).length;
+      const begins = alone && may.ink && asked !== 'pencil' && !listChanges(text.snapshot().state!.doc).length;
       if (begins) text.take('ink', 'until told');
       // eslint-disable-next-line react-hooks/set-state-in-effect -- once, when the text is there
       setStage(begins ? 'alone' : 'over');
@@ -25,7 +28,7 @@ export function Beginning({ hand, laid }: { hand: Hand; laid: boolean }) {
       if (text.snapshot().hand === 'ink') text.take('ink');
       setStage('shared');
     }
-  }, [stage, laid, alone, may.ink, text]);
+  }, [stage, laid, alone, may.ink, asked, text]);
   // What is new is there to be written: the keyboard is in it as soon as it is drawn.
   const isEmpty = stage === 'alone' && !text.snapshot().state!.doc.textContent;
   useEffect(() => {

@@ -58,14 +58,7 @@ export function Folded({ laid }: { laid: boolean }) {
               Ink for one edit
             </Button>
           )}
-          {text && laid && !isAtLeast(width, 'middle') && (
-            <>
-              <TakeAway />
-              <Button color="inherit" sx={quiet} onClick={act('people')}>
-                People
-              </Button>
-            </>
-          )}
+          {text && laid && may.takeAway && !isAtLeast(width, 'middle') && <TakeAway />}
           {at && text && laid && !isAtLeast(width, 'middle') && <WordCount state={live.snapshot().state!} />}
           <Button color="inherit" sx={quiet} onClick={act('keys')}>
             Keys
@@ -75,7 +68,7 @@ export function Folded({ laid }: { laid: boolean }) {
           <Here />
           {!isAtLeast(width, 'middle') && (
             <>
-              <PostLink />
+              {!me.guest && <PostLink />}
               <MyMenu me={me} hue={info.people.find(({ id }) => id === me.id)?.hue} />
             </>
           )}

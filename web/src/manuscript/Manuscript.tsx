@@ -7,7 +7,6 @@ import { useKeyboard } from '../commands/use-keyboard';
 import { FocusRuleContext } from '../kit/focus';
 import { Message } from '../kit/Message';
 import { DrawnProvider, LookingProvider, OpenedProvider } from '../opened/opened';
-import { PeopleDialog } from '../people/PeopleDialog';
 import { WhoIsWho } from '../people/WhoIsWho';
 import { ReadingAlong } from '../presence/ReadingAlong';
 import { hueSheet } from '../theme/hues';
@@ -15,6 +14,7 @@ import { useMode } from '../theme/mode';
 import { nonce } from '../theme/nonce';
 import { Bar } from './Bar';
 import { Beginning } from './Beginning';
+import { SealTold } from './Sealed';
 import { Connection, JustIn, Mended, Tray } from './Notices';
 import { Pages } from './Pages';
 import { useLookingAt, useOpening } from './use-opening';
@@ -26,13 +26,14 @@ export default function Manuscript() {
   const info = useManuscript(id);
   useThreads(id); // asked for early; the text will want them
   if (info.isPending || !me.data) return <LinearProgress aria-label="The manuscript is being fetched" />;
-  if (info.isError)
+  // What is here stays, and with it words that are not kept yet, though it cannot be asked for again.
+  if (info.isError && !info.data)
     return (
       <Message
         title="This manuscript cannot be opened"
-        text={info.error.message}
+        text={me.data.guest?.ended ?? info.error.message}
         again={() => void info.refetch()}
-        home
+        home={!me.data.guest}
       />
     );
   return <Open key={id} info={info.data} me={me.data} />;
@@ -47,7 +48,7 @@ function Open({ info, me }: { info: ManuscriptInfo; me: Self }) {
     return (
       <>
         <Tray items={notTaken} onClose={copied} />
-        <Message title="This manuscript cannot be opened" text={snapshot.problem ?? ''} home />
+        <Message title="This manuscript cannot be opened" text={snapshot.problem ?? ''} home={!me.guest} />
       </>
     );
   return (
@@ -61,6 +62,7 @@ function Open({ info, me }: { info: ManuscriptInfo; me: Self }) {
               <Connection kept={snapshot.kept} />
               <JustIn losses={info.losses} carried={info.carried} cameAs={info.cameAs} />
               <Beginning hand={snapshot.hand} laid={!!snapshot.state} />
+              <SealTold />
               <WhoIsWho info={info} />
               <Mended id={info.id} mends={info.mends} />
               <Tray items={notTaken} onClose={copied} />
@@ -74,7 +76,6 @@ function Open({ info, me }: { info: ManuscriptInfo; me: Self }) {
                 </Box>
               )}
               <ReadingAlong />
-              <PeopleDialog />
             </Box>
           </FocusRuleContext>
         </ActsContext>

@@ -7,14 +7,18 @@ const pages: [page: Page, name: string, title: string][] = [
   ['text', 'Text', 'The text itself'],
   ['ledger', 'Ledger', 'Every change, pending and decided, as a table'],
   ['talk', 'Talk', 'Every thread of comments, as a list'],
+  ['people', 'People', 'Who may do what in this manuscript, and its settings'],
 ];
 
 /** The ways to the pages of the manuscript, with the lens as it is. */
 export function PageLinks() {
-  const { id } = useOpened().info;
+  const { info, me } = useOpened();
+  const { id } = info;
   const { page: now } = useLooking();
   const { search } = useLocation();
-  return pages.map(([page, name, title]) => (
+  // Who is in the house besides those who write here is none of a guest’s business.
+  const shown = me.guest ? pages.filter(([page]) => page !== 'people') : pages;
+  return shown.map(([page, name, title]) => (
     <Tooltip key={page} title={title} disableFocusListener>
       <Link
         className="tab"

@@ -1,4 +1,5 @@
-import { useMemo, useRef } from 'react';
+import { LinearProgress } from '@mui/material';
+import { lazy, Suspense, useMemo, useRef } from 'react';
 import { openQueries, type Thread } from '@tea-pencil/core';
 import { request } from '../api/client';
 import { useCommands } from '../commands/acts';
@@ -24,6 +25,9 @@ import { useConversation } from '../talk/use-conversation';
 import { Keys } from './Keys';
 import { TextPage } from './TextPage';
 import { third, useGoingThrough } from './use-going-through';
+
+// Looked at now and then, by few: fetched when it is.
+const PeoplePage = lazy(() => import('../people/PeoplePage'));
 
 interface Props {
   drawings: Drawings;
@@ -140,6 +144,11 @@ export function TalkedPages({ drawings, hand, threads, fetched, mayGoBack, unfol
       {page === 'text' && !bar && <Foot mayGoBack={mayGoBack} threadsOutside={outside} />}
       {page === 'talk' && (
         <TalkPage threads={conversation.inLens} outside={threads.length - conversation.inLens.length} />
+      )}
+      {page === 'people' && (
+        <Suspense fallback={<LinearProgress aria-label="One moment" />}>
+          <PeoplePage />
+        </Suspense>
       )}
       <Keys />
     </TalkContext>

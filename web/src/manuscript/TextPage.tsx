@@ -57,22 +57,15 @@ const none: readonly Change[] = [];
 const noThreads: readonly Thread[] = [];
 const noPlaces: ReadonlyMap<string, readonly Range[]> = new Map();
 
-const QuietButtons = memo(function QuietButtons() {
+const KeysButton = memo(function KeysButton() {
   const acts = useActs();
   const quiet = { fontWeight: 400, color: 'text.secondary', minWidth: 0 };
   return (
-    <>
-      <Tooltip title="Who may do what in this manuscript, and its settings">
-        <Button color="inherit" onClick={() => acts.do('people')} sx={quiet}>
-          People
-        </Button>
-      </Tooltip>
-      <Tooltip title={titleOf('keys')}>
-        <Button color="inherit" onClick={() => acts.do('keys')} sx={quiet}>
-          Keys
-        </Button>
-      </Tooltip>
-    </>
+    <Tooltip title={titleOf('keys')}>
+      <Button color="inherit" onClick={() => acts.do('keys')} sx={quiet}>
+        Keys
+      </Button>
+    </Tooltip>
   );
 });
 
@@ -273,8 +266,8 @@ function ToolRow({ pictures, marked, hand }: { pictures: Pictures; marked: boole
       {isAtLeast(width, 'middle') && (
         <Box className="tools" sx={{ gridColumn: 3, pl: 2 }}>
           {width === 'middle' && <FlowMenu />}
-          <TakeAway />
-          <QuietButtons />
+          {may.takeAway && <TakeAway />}
+          <KeysButton />
         </Box>
       )}
     </>

@@ -23,11 +23,14 @@ import { useLiveText } from '../sheet/editor/use-live-text';
 const noLenses: KeptLens[] = [];
 const readings: readonly ReadAs[] = ['marked', 'fair', 'before'];
 
-const mayOf = ({ role, everyoneInPencil }: ManuscriptInfo): May => ({
+const mayOf = ({ role, everyoneInPencil, seal, takesAway }: ManuscriptInfo): May => ({
   write: mayAtLeast(role, 'proposer'),
-  ink: mayAtLeast(role, 'decider') && !everyoneInPencil,
+  ink: mayAtLeast(role, 'decider') && !everyoneInPencil && !seal,
   remark: mayAtLeast(role, 'remarker'),
-  decide: mayAtLeast(role, 'decider'),
+  decide: mayAtLeast(role, 'decider') && !seal,
+  withdraw: mayAtLeast(role, 'proposer') && (!seal || seal.mayWithdraw),
+  settle: mayAtLeast(role, 'decider'),
+  takeAway: takesAway,
   keep: mayAtLeast(role, 'keeper'),
 });
 

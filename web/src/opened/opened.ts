@@ -26,7 +26,7 @@ export interface SheetOnScreen {
 }
 
 /** What stands open besides the text. */
-export type Panel = 'lens' | 'people' | 'find' | 'keys';
+export type Panel = 'lens' | 'find' | 'keys';
 export const noPanels: ReadonlySet<Panel> = new Set();
 
 export interface May {
@@ -34,6 +34,11 @@ export interface May {
   ink: boolean;
   remark: boolean;
   decide: boolean;
+  /** Take back what one has proposed oneself. */
+  withdraw: boolean;
+  /** Settle what others say to each other, which no seal closes. */
+  settle: boolean;
+  takeAway: boolean;
   keep: boolean;
 }
 

@@ -1,5 +1,7 @@
 /** The pages of a manuscript. */
-export type Page = 'text' | 'ledger' | 'talk';
+export type Page = 'text' | 'ledger' | 'talk' | 'people';
+
+const others: readonly string[] = ['ledger', 'talk', 'people'] satisfies Page[];
 
 /** The page an address names. */
-export const pageOf = (name: string | undefined): Page => (name === 'ledger' || name === 'talk' ? name : 'text');
+export const pageOf = (name: string | undefined): Page => (others.includes(name ?? '') ? (name as Page) : 'text');

@@ -1,83 +1,163 @@
-import { Box, Button, MenuItem, Select, Tooltip } from '@mui/material';
-import type { Account, Role } from '@tea-pencil/wire';
-import { roles, roleWords, useAccounts, type Colleague, type ManuscriptInfo } from '../api/queries';
-import { useTakeBack } from '../kit/use-take-back';
-import { Line } from './Line';
+import { MenuItem } from '@mui/material';
+import { useNavigate } from 'react-router';
+import { counted } from '@tea-pencil/core';
+import type { GroupOf, Invitation, MemberOf, Rights } from '@tea-pencil/wire';
+import { rightsWords, useSharing, type Colleague, type ManuscriptInfo } from '../api/queries';
+import { useAsking } from '../api/use-asking';
 import { useSetting } from '../api/use-setting';
+import { keys } from '../api/keys';
+import { Section } from '../kit/Section';
+import { said } from '../kit/time';
+import { useTakeBack } from '../kit/use-take-back';
+import { useOpened } from '../opened/opened';
+import { PartLine } from './PartLine';
+import { RightsChoice } from './RightsChoice';
 
-interface ChoiceProps {
-  name: string;
-  role: Role | '';
-  onChoose(role: Role): void;
-}
+const days = (until: string) => Math.max(0, Math.ceil((Date.parse(until) - Date.now()) / 86_400_000));
 
-function RoleChoice({ name, role, onChoose }: ChoiceProps) {
+/** Who may do what in the manuscript; a keeper changes it. */
+export function Members() {
+  const { info, me } = useOpened();
+  const sharing = useSharing(info.id);
+  const members = sharing.data?.members ?? [];
+  const of = (person: Colleague): MemberOf | undefined => members.find((one) => one.person === person.id);
+  const inManuscript = info.people.filter(({ role }) => role !== null);
+  const groups = sharing.data?.groups ?? [];
+  // Those whom only a group brings stand in its line.
+  const byGroup = new Set(groups.flatMap(({ people }) => people));
+  const shown = inManuscript.filter((person) => !byGroup.has(person.id) || of(person)?.own || person.id === me.id);
   return (
-    <Select
-      size="small"
-      displayEmpty
-      value={role}
-      inputProps={{ 'aria-label': `What ${name} may do` }}
-      sx={{ width: 150, fontSize: 13 }}
-      onChange={(event) => onChoose(event.target.value as Role)}
-    >
-      {role === '' && (
-        <MenuItem value="" disabled>
-          not in it
-        </MenuItem>
-      )}
-      {roles.map((each) => (
-        <MenuItem key={each} value={each}>
-          {roleWords[each]}
-        </MenuItem>
-      ))}
-    </Select>
+    <Section title="Who may do what">
+      <div className="part-lines">
+        {shown.map((person) => (
+          <MemberLine key={person.id} person={person} member={of(person)} />
+        ))}
+        {groups.map((group) => (
+          <GroupLine key={group.group} group={group} info={info} />
+        ))}
+        {(sharing.data?.invitations ?? []).map((invitation) => (
+          <InvitationLine key={invitation.id} invitation={invitation} />
+        ))}
+      </div>
+      {sharing.isError && <p className="part-says">{sharing.error.message}</p>}
+      {info.role !== 'keeper' && <p className="part-says">Only a keeper can change what people may do.</p>}
+    </Section>
   );
 }
 
-/** Who may do what in the manuscript; a keeper changes it, and shares the manuscript with others here. */
-export function Members({ info, keeper }: { info: ManuscriptInfo; keeper: boolean }) {
-  const accounts = useAccounts();
+function MemberLine({ person, member }: { person: Colleague; member: MemberOf | undefined }) {
+  const { info, me, may } = useOpened();
   const set = useSetting(info.id);
   const sayDone = useTakeBack();
-  const members = info.people.filter((person): person is Colleague & { role: Role } => person.role !== null);
-  const others = (accounts.data ?? []).filter(({ id }) => !members.some((member) => member.id === id));
-  const choose =
-    ({ id }: Account) =>
-    (role: Role) =>
-      void set('PUT', `/members/${id}`, { role });
-  const remove = async ({ id, name, role }: Colleague & { role: Role }) => {
+  const navigate = useNavigate();
+  const { id, name, note, role, standing } = person;
+  const isMe = id === me.id;
+  const usual: Rights = { role: role!, takesAway: true, invites: false };
+  const rights = member ?? usual;
+  const own = member?.own ?? null;
+  const give = (next: Rights) => void set('PUT', `/members/${id}`, pick(next));
+  const remove = async () => {
     if (!(await set('DELETE', `/members/${id}`))) return;
-    sayDone(`${name} is not one of its people any more. What they wrote stays.`, () => {
-      void set('PUT', `/members/${id}`, { role });
-    });
+    if (isMe) return void navigate('/');
+    const back = standing === 'guest' ? undefined : () => give(own ?? usual);
+    const done = `${name} is not one of its people any more. What they wrote stays.`;
+    if (back) sayDone(done, back);
+  };
+  const about = [isMe && 'you', note].filter(Boolean).join(', ');
+  const away = isMe ? 'Leave this manuscript' : 'Take off';
+  const changes = may.keep && standing === 'account' && (own || !member);
+  return (
+    <PartLine person={id} name={name} note={about}>
+      {changes ? (
+        <RightsChoice label={`What ${name} may do`} rights={own ?? rights} onChoose={give}>
+          {(close) => (
+            <MenuItem
+              onClick={() => {
+                close();
+                void remove();
+              }}
+            >
+              {away}
+            </MenuItem>
+          )}
+        </RightsChoice>
+      ) : (
+        <span className="second" style={{ fontSize: 13 }}>
+          {rightsWords(rights)}
+        </span>
+      )}
+      {!changes && (isMe || (may.keep && standing === 'guest')) && (
+        <button type="button" className="plain-button" onClick={() => void remove()}>
+          {away}
+        </button>
+      )}
+    </PartLine>
+  );
+}
+
+const pick = ({ role, takesAway, invites }: Rights): Rights => ({ role, takesAway, invites });
+
+function GroupLine({ group, info }: { group: GroupOf; info: ManuscriptInfo }) {
+  const { may } = useOpened();
+  const set = useSetting(info.id);
+  const sayDone = useTakeBack();
+  const names = group.people.flatMap((id) => info.people.find((one) => one.id === id)?.name ?? []);
+  const path = `/groups/${group.group}`;
+  const give = (rights: Rights) => void set('PUT', path, pick(rights));
+  const remove = async () => {
+    if (await set('DELETE', path))
+      sayDone(`“${group.name}” has nothing here any more. What its people wrote stays.`, () => give(group));
   };
   return (
-    <>
-      {members.map((member) => (
-        <Line key={member.id} person={member.id} name={member.name} note={member.note}>
-          {keeper ? (
-            <RoleChoice name={member.name} role={member.role} onChoose={choose(member)} />
-          ) : (
-            <span>{roleWords[member.role]}</span>
+    <PartLine
+      person={null}
+      name={group.name}
+      note={`group of ${group.people.length}${names.length ? `: ${names.join(', ')}` : ''}`}
+    >
+      {may.keep ? (
+        <RightsChoice
+          label={`What ${group.name} may do`}
+          rights={group}
+          offered={['reader', 'remarker', 'proposer', 'decider']}
+          onChoose={give}
+        >
+          {(close) => (
+            <MenuItem
+              onClick={() => {
+                close();
+                void remove();
+              }}
+            >
+              Take off
+            </MenuItem>
           )}
-          {keeper && (
-            <Tooltip title="They cannot open it any more; what they wrote stays, under their name">
-              <Button size="small" color="inherit" sx={{ ml: 0.5 }} onClick={() => void remove(member)}>
-                Take off
-              </Button>
-            </Tooltip>
-          )}
-        </Line>
-      ))}
-      {keeper && others.length > 0 && <Box sx={{ mt: 2, mb: 0.5, fontWeight: 600 }}>Share it with</Box>}
-      {keeper &&
-        others.map((other) => (
-          <Line key={other.id} person={other.id} name={other.name} note={other.note} hue={false}>
-            <RoleChoice name={other.name} role="" onChoose={choose(other)} />
-          </Line>
-        ))}
-      {!keeper && <Box sx={{ mt: 2, color: 'text.secondary' }}>Only a keeper can change what people may do.</Box>}
-    </>
+        </RightsChoice>
+      ) : (
+        <span className="second" style={{ fontSize: 13 }}>
+          {rightsWords(group)}
+        </span>
+      )}
+    </PartLine>
+  );
+}
+
+function InvitationLine({ invitation }: { invitation: Invitation }) {
+  const { info } = useOpened();
+  const ask = useAsking(keys.manuscript(info.id));
+  const { id, mail, madeAt, endsAt, rights } = invitation;
+  const note = `invited ${said(madeAt)}, runs out in ${counted(days(endsAt), 'day')}`;
+  return (
+    <PartLine person={null} name={mail} note={note}>
+      <span className="second" style={{ fontSize: 13 }}>
+        {rights && rightsWords(rights)}
+      </span>
+      <button
+        type="button"
+        className="plain-button"
+        onClick={() => void ask('DELETE', `/manuscripts/${info.id}/invitations/${id}`).catch(() => undefined)}
+      >
+        Withdraw
+      </button>
+    </PartLine>
   );
 }

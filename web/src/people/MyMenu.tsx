@@ -12,7 +12,7 @@ import { useMode } from '../theme/mode';
 import { MyName } from './MyName';
 import { Portrait } from './Portrait';
 
-/** One's own portrait, with what concerns oneself: light or dark, signing out. */
+/** One's own portrait, with what concerns oneself: name, account, light or dark, signing out. */
 export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
   const { open, close, props, transition } = usePop();
   const [naming, setNaming] = useState(false);
@@ -20,11 +20,13 @@ export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
   const quotes = useStore(typographicQuotes);
   const queries = useQueryClient();
   const navigate = useNavigate();
+  const isGuest = me.guest !== null;
   const signOut = async () => {
     await request('POST', '/sign-out').catch(() => undefined);
     queries.clear();
     void navigate('/sign-in');
   };
+  const go = (to: string) => () => close(() => void navigate(to));
   return (
     <>
       <Tooltip title={`You are ${me.name}`}>
@@ -38,8 +40,10 @@ export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
         </IconButton>
       </Tooltip>
       <Menu {...props} slotProps={{ transition }}>
-        <MenuItem disabled>{me.name}</MenuItem>
-        <MenuItem onClick={() => close(() => setNaming(true))}>Name and portrait</MenuItem>
+        <MenuItem disabled>{isGuest ? `${me.name}, guest` : me.name}</MenuItem>
+        <MenuItem onClick={() => close(() => setNaming(true))}>{isGuest ? 'My name' : 'Name and portrait'}</MenuItem>
+        {!isGuest && <MenuItem onClick={go('/me')}>Password, sessions, leaving</MenuItem>}
+        {me.keepsHouse && <MenuItem onClick={go('/house')}>The house and its people</MenuItem>}
         <MenuItem onClick={() => close(() => setMode(mode === 'light' ? 'dark' : 'light'))}>
           {mode === 'light' ? 'Dark theme' : 'Light theme'}
         </MenuItem>
@@ -50,7 +54,7 @@ export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
         >
           {quotes ? 'Leave quotation marks straight' : 'Set quotation marks as the language does'}
         </MenuItem>
-        <MenuItem onClick={() => void signOut()}>Sign out</MenuItem>
+        <MenuItem onClick={() => void signOut()}>{isGuest ? 'Leave' : 'Sign out'}</MenuItem>
       </Menu>
       {naming && <MyName me={me} onClose={() => setNaming(false)} />}
     </>

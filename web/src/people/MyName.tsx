@@ -5,6 +5,7 @@ import { useRef } from 'react';
 import { useForm } from 'react-hook-form';
 import { putFile, request } from '../api/client';
 import type { Self } from '@tea-pencil/wire';
+import { isMail } from '../kit/mail';
 import { Portrait } from './Portrait';
 
 /** One's own name, initials and portrait. They are kept beside the texts, so they show in what was written before too. */
@@ -13,7 +14,12 @@ export function MyName({ me, onClose }: { me: Self; onClose(): void }) {
   const { enqueueSnackbar } = useSnackbar();
   const files = useRef<HTMLInputElement>(null);
   const { register, handleSubmit, formState } = useForm({
-    defaultValues: { name: me.name, initials: me.initials, mail: me.askedMail ?? me.mail ?? '' },
+    defaultValues: {
+      name: me.name,
+      initials: me.initials,
+      note: me.note ?? '',
+      mail: me.askedMail ?? me.mail ?? '',
+    },
   });
   const doing = async (act: () => Promise<unknown>): Promise<boolean> => {
     try {
@@ -31,8 +37,10 @@ export function MyName({ me, onClose }: { me: Self; onClose(): void }) {
     if (mail && mail !== me.mail)
       enqueueSnackbar(`A letter has gone to ${mail}. Open the link in it, and your mail comes there.`);
   };
-  const keep = handleSubmit(async ({ mail: typed, ...values }) => {
+  const isGuest = me.guest !== null;
+  const keep = handleSubmit(async ({ mail: typed, note: said, ...names }) => {
     const mail = typed.trim() || null;
+    const values = isGuest ? names : { ...names, note: said };
     const isNew = mail !== (me.askedMail ?? me.mail);
     if (!(await doing(() => request('PATCH', '/me', values)))) return;
     if (!isNew || (await doing(ask(mail)))) onClose();
@@ -41,9 +49,9 @@ export function MyName({ me, onClose }: { me: Self; onClose(): void }) {
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="xs">
       <form onSubmit={(event) => void keep(event)} noValidate>
-        <DialogTitle>Name and portrait</DialogTitle>
+        <DialogTitle>{isGuest ? 'My name' : 'Name and portrait'}</DialogTitle>
         <DialogContent>
-          <Box sx={{ display: 'flex', alignItems: 'center', gap: 1.5, mb: 1 }}>
+          <Box sx={{ display: isGuest ? 'none' : 'flex', alignItems: 'center', gap: 1.5, mb: 1 }}>
             <span className="portrait" style={{ margin: 0, width: 44, height: 44, fontSize: 16 }}>
               <Portrait person={me} />
             </span>
@@ -86,19 +94,28 @@ export function MyName({ me, onClose }: { me: Self; onClose(): void }) {
             error={!!initials}
             helperText={initials?.message}
           />
-          <TextField
-            {...register('mail', {
-              validate: (value) =>
-                !value.trim() ||
-                /^[^\s@]+@[^\s@]+\.[^\s@]+$/.test(value.trim()) ||
-                'No address that mail could be sent to.',
-            })}
-            label="Mail goes to"
-            fullWidth
-            margin="dense"
-            error={!!mail}
-            helperText={mail?.message ?? 'Nobody else sees it. Left empty, no mail comes.'}
-          />
+          {!isGuest && (
+            <TextField
+              {...register('note')}
+              label="What you are here"
+              placeholder="copy editor"
+              fullWidth
+              margin="dense"
+              helperText="Beside your name, for those who share a manuscript with you."
+            />
+          )}
+          {!isGuest && (
+            <TextField
+              {...register('mail', {
+                validate: (value) => !value.trim() || isMail(value) || 'No address that mail could be sent to.',
+              })}
+              label="Mail goes to"
+              fullWidth
+              margin="dense"
+              error={!!mail}
+              helperText={mail?.message ?? 'Only you and keepers of the house see it. Left empty, no mail comes.'}
+            />
+          )}
           {me.askedMail && (
             <Typography variant="body2" role="status" sx={{ mt: 1 }}>
               The link in the letter to {me.askedMail} has not been opened yet. Until it is,{' '}

@@ -7,7 +7,7 @@ import { useSetting } from '../api/use-setting';
 
 /** The people of a manuscript whom only its file names. */
 export const outsidersOf = ({ people }: ManuscriptInfo): Colleague[] =>
-  people.filter(({ login, role }) => !login && !role);
+  people.filter(({ standing }) => standing === 'outside');
 
 /** How a file calls someone it does not name. */
 const isUnnamed = ({ calledInFile }: Colleague) => calledInFile === unnamed;

@@ -9,8 +9,7 @@ import { request } from '../api/client';
 import type { Notice, NoticeKind, NoticeWay, Post } from '@tea-pencil/wire';
 import { useMe, usePost } from '../api/queries';
 import { Message } from '../kit/Message';
-import { MyMenu } from '../people/MyMenu';
-import { Pencil } from '../kit/Pencil';
+import { TopBar } from '../people/TopBar';
 import { Portrait } from '../people/Portrait';
 import { exactly, said } from '../kit/time';
 import { textFont } from '../theme/theme';
@@ -22,6 +21,7 @@ const kinds: [kind: NoticeKind, label: string][] = [
   ['reply', 'Somebody answers in a thread of mine'],
   ['decision', 'Somebody decides changes of mine'],
   ['invitation', 'Somebody shares a manuscript with me'],
+  ['seal', 'A manuscript of mine is sealed, or its seal lifted'],
 ];
 const ways: [way: NoticeWay, label: string][] = [
   ['mail', 'here and by mail'],
@@ -30,10 +30,10 @@ const ways: [way: NoticeWay, label: string][] = [
 ];
 
 function Row({ notice, nameOf, onRead }: { notice: Notice; nameOf(id: string): string; onRead(read: boolean): void }) {
-  const { actor, at, read, comment, decided, manuscript } = notice;
+  const { actor, at, read, comment, decided, manuscript, message } = notice;
   const words = comment
     ? remarkText(comment.body, nameOf)
-    : (decided?.words ?? []).map((one) => `“${one.trim()}”`).join(', ');
+    : (message ?? (decided?.words ?? []).map((one) => `“${one.trim()}”`).join(', '));
   return (
     <div role="listitem" className={`post-row${read ? ' read' : ''}`}>
       {read ? <span /> : <span className="post-unread" role="img" aria-label="Not read" />}
@@ -88,16 +88,9 @@ export default function PostPage() {
   const nameOf = (id: string) => names[id] ?? 'someone';
   return (
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
-      <header className="bar">
-        <Link to="/" className="bar-home">
-          <Pencil />
-          Desk
-        </Link>
-        <strong style={{ fontSize: 15 }}>Post</strong>
+      <TopBar title="Post" post={false}>
         <Sheets sheet={sheet} onSheet={setSheet} />
-        <Box sx={{ flex: 1 }} />
-        {me.data && <MyMenu me={me.data} />}
-      </header>
+      </TopBar>
       {sheet === 'outbox' ? (
         <Outbox />
       ) : (

@@ -78,15 +78,17 @@ export function ReadThroughBar(props: Props) {
   const focus = () => bar.current?.focus();
   useEffect(focus, []);
 
-  const own = !!current && whoIs(info, current.author) === me.id;
+  const own = may.withdraw && !!current && whoIs(info, current.author) === me.id;
   const mayGive = (verdict: Verdict) => may.decide || (own && verdict === 'reject');
   const decide = (verdict: Verdict, ids?: string[]) => {
     if (!current) return;
     if (mayGive(verdict)) return through.decide(verdict, ids);
     say(
-      own
-        ? 'Accepting is for those who may decide here. Your own changes you may withdraw.'
-        : 'Deciding is for those who may decide here. You may comment on this change.',
+      info.seal
+        ? 'This manuscript is sealed: nothing is decided until the seal is lifted.'
+        : own
+          ? 'Accepting is for those who may decide here. Your own changes you may withdraw.'
+          : 'Deciding is for those who may decide here. You may comment on this change.',
     );
   };
   useCommands({

@@ -100,7 +100,7 @@ function Query({ thread, comment }: { thread: Thread; comment: Comment }) {
         <span className="query answered">asked {whom}</span>
       </Tooltip>
     );
-  const mayAnswer = [comment.author, to].some((id) => whoIs(info, id) === me) || may.decide;
+  const mayAnswer = [comment.author, to].some((id) => whoIs(info, id) === me) || may.settle;
   return mayAnswer ? (
     <Tooltip title="Waits for an answer. Click it when none is needed any more.">
       <button

@@ -1,4 +1,4 @@
-import { useAccounts, type ManuscriptInfo } from '../api/queries';
+import { useKnown, type ManuscriptInfo } from '../api/queries';
 
 /** Someone who can be mentioned; or who would have to be invited for it. */
 export interface Offer {
@@ -60,8 +60,8 @@ export function NamePicker({ id, offers, at, words, keeper, onChoose }: Props) {
 
 /** Others with an account, where nobody of the manuscript is meant. */
 function Strangers({ words, keeper, onChoose }: Pick<Props, 'words' | 'keeper' | 'onChoose'>) {
-  const accounts = useAccounts();
-  const found = keeper && words ? (accounts.data ?? []).filter(({ name }) => begins(name, words)) : [];
+  const known = useKnown();
+  const found = keeper && words ? (known.data ?? []).filter(({ name }) => begins(name, words)) : [];
   if (!found.length)
     return (
       <div className="second">

@@ -118,7 +118,7 @@ export function OpenThread({ thread, replyFocus = false }: { thread: Thread; rep
   const { talk, lost, wordsNow } = useTalkContext();
   const { id, comments, resolved, turned, tint, author } = thread;
   const bringable = lost.has(id) && may.remark;
-  const mayTint = tint && (whoIs(info, author) === me || may.decide);
+  const mayTint = tint && (whoIs(info, author) === me || may.settle);
   return (
     <>
       <About thread={thread} open />

@@ -1,0 +1,25 @@
+import type { ReactNode } from 'react';
+
+interface Props {
+  name: string;
+  /** Whose hue stands before the name; null for somebody who has none here. */
+  person?: string | null;
+  note?: ReactNode;
+  children?: ReactNode;
+}
+
+/** Somebody or something, and what can be said of them. */
+export function PartLine({ name, person, note, children }: Props) {
+  return (
+    <div className="part-line" role="group" aria-label={name}>
+      {person !== undefined && (
+        <span className={`dot${person === null ? ' nobody' : ''}`} data-author={person ?? undefined} />
+      )}
+      <div className="part-line-name">
+        <strong>{name}</strong>
+        {note && <span className="second">{note}</span>}
+      </div>
+      {children}
+    </div>
+  );
+}
