@@ -142,16 +142,20 @@ async function screens(database) {
   const began = Date.now();
   rmSync(report('e2e'), { force: true });
   const servers = await serversFor('e2e', database);
+  // A house in which nobody is yet.
+  const url = await freshDatabase(database.url, 'e2e_empty');
+  const empty = await serve({ home, port: await freePort(), databaseUrl: url, demo: false });
   const config = path.join(root, 'e2e/playwright.config.ts');
   const env = {
     TEA_PENCIL_ADDRESSES: servers.addresses,
+    TEA_PENCIL_EMPTY_ADDRESS: empty.address,
     TEA_PENCIL_REPORT: report('e2e'),
     TEA_PENCIL_TRACES: path.join(home, 'traces'),
     TEA_PENCIL_TRACE_PAGES: words.length ? '1' : '',
   };
   rmSync(env.TEA_PENCIL_TRACES, { recursive: true, force: true });
   const good = await run('@playwright/test/cli.js', ['test', '--config', config, ...words], { env });
-  await servers.stop();
+  await Promise.all([servers.stop(), empty.stop()]);
   const result = readReport('e2e');
   const { expected = 0, unexpected = 0, flaky = 0 } = result?.stats ?? {};
   failures.push(...failuresOfScreens(result));

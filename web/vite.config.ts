@@ -12,5 +12,11 @@ export default defineConfig({
     }),
   ],
   html: { cspNonce: 'NONCE-OF-THIS-ANSWER' }, // the server puts a new one into every page it sends
-  build: { outDir: 'dist', emptyOutDir: true, chunkSizeWarningLimit: 1500 },
+  build: {
+    outDir: 'dist',
+    emptyOutDir: true,
+    chunkSizeWarningLimit: 1500,
+    // What is loaded first says so in its file, however it is cut into pieces: the number of styles is looked for at once.
+    rolldownOptions: { output: { strictExecutionOrder: true } },
+  },
 });

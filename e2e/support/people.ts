@@ -40,6 +40,26 @@ export async function share(page: Page, id: string, others: Record<string, Role>
   }
 }
 
+/** Goes to a page of the manuscript. */
+export const toPage = (page: Page, name: 'Text' | 'Ledger' | 'Talk' | 'People'): Promise<void> =>
+  page.getByRole('navigation', { name: 'Of this manuscript' }).getByRole('link', { name, exact: true }).click();
+
+/** Sets what somebody may do who is among the people of the manuscript, on their page. */
+export async function letThem(page: Page, name: string, role: string): Promise<void> {
+  await page.getByRole('button', { name: `What ${name} may do` }).click();
+  await page.getByRole('menuitemradio', { name: role, exact: true }).click();
+}
+
+/** Invites somebody whom one knows, on the page of the people. */
+export async function inviteThem(page: Page, name: string, role: string): Promise<void> {
+  await page.getByRole('combobox', { name: 'Name or mail address' }).fill(name);
+  await page.getByRole('option', { name: new RegExp(`^${name}`) }).click();
+  await page.getByRole('button', { name: 'What they may do' }).click();
+  await page.getByRole('menuitemradio', { name: role, exact: true }).click();
+  await page.getByRole('button', { name: 'Invite', exact: true }).click();
+  await expect(page.getByRole('button', { name: `What ${name} may do` })).toBeVisible();
+}
+
 export const sheet = (page: Page): Locator => page.getByRole('textbox', { name: 'The manuscript' });
 export const kept = (page: Page): Locator => page.getByRole('status').filter({ hasText: 'All kept' });
 

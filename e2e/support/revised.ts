@@ -50,10 +50,10 @@ export async function bringIn(page: Page, name: string, howMany: number): Promis
   const { id } = (await answer.json()) as { id: string };
   // Nobody is asked who the people of the file are.
   const info = (await (await page.request.get(`/api/manuscripts/${id}`)).json()) as {
-    people: { id: string; login: string | null }[];
+    people: { id: string; standing: string }[];
   };
   for (const person of info.people)
-    if (!person.login)
+    if (person.standing === 'outside')
       await page.request.patch(`/api/manuscripts/${id}/outside/${person.id}`, { data: { matchedTo: null } });
   await page.goto(`/m/${id}`);
   await page.locator('.ProseMirror').waitFor();

@@ -1,7 +1,7 @@
 import { expect, test, type Page } from '@playwright/test';
 import { commands, styleLabels, type Entry } from '../../web/src/commands/table';
 import { picture } from '../support/picture';
-import { selectWords, sheet, signedIn } from '../support/people';
+import { inviteThem, selectWords, sheet, signedIn, toPage } from '../support/people';
 import { startWith } from '../support/texts';
 
 /**
@@ -184,10 +184,9 @@ test('posting or leaving a comment gives the keyboard to the text; on the whole,
 
 test('after a mention there is one space, whether one types another or not', async () => {
   await startWith(page, 'One space', 'The tide comes in.');
-  await page.getByRole('button', { name: 'People' }).click();
-  await page.getByLabel('What Maren Holt may do').locator('..').click();
-  await page.getByRole('option', { name: 'may remark' }).click();
-  await page.getByRole('button', { name: 'Done' }).click();
+  await toPage(page, 'People');
+  await inviteThem(page, 'Maren Holt', 'may remark');
+  await toPage(page, 'Text');
   await selectWords(page, 'tide');
   await page.keyboard.press('F4');
   const field = page.getByRole('textbox', { name: 'Your comment' });
@@ -201,7 +200,7 @@ test('menus of the bar close with Escape and give the keyboard back to the text'
   await startWith(page, 'Menus', ...lines(2));
   await selectWords(page, 'word0');
   await typedIntoText('changed');
-  for (const name of [/^Lens:/, /^Flow:/, 'Take away', 'Decide together', /: name, theme and signing out$/, 'People']) {
+  for (const name of [/^Lens:/, /^Flow:/, 'Take away', 'Decide together', /: name, theme and signing out$/]) {
     await page.getByRole('button', { name }).click();
     await page.keyboard.press('Escape');
     await expect.poll(focused, String(name)).toBe('the text');

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test';
 import { fairReading, listChanges, plainText } from '@tea-pencil/core';
-import { comeIn, kept, revisedFile, selectWords, sheet } from '../support/people';
+import { comeIn, kept, letThem, revisedFile, selectWords, sheet, toPage } from '../support/people';
 import { caret, heldText, together } from '../support/texts';
 
 /** Several people in one manuscript: who is here and where, one paragraph under two pens, lost connections, settings. */
@@ -72,13 +72,12 @@ test('whose role is taken away while they write offline keeps the words in a tra
   await ines.context().setOffline(true);
   await caret(ines, 'behind', 'steep');
   await ines.keyboard.type(' and slippery');
-  await tobias.getByRole('button', { name: 'People' }).click();
-  await tobias.getByLabel('What Ines Vega may do').locator('..').click();
+  await toPage(tobias, 'People');
   // What is sent before her role is taken away is taken in; so that has to be done first.
   const done = tobias.waitForResponse(
     (answer) => answer.request().method() === 'PUT' && answer.url().includes('members'),
   );
-  await tobias.getByRole('option', { name: 'may read' }).click();
+  await letThem(tobias, 'Ines Vega', 'may read');
   expect((await done).ok()).toBe(true);
   await ines.context().setOffline(false);
   await expect(ines.getByRole('alert').filter({ hasText: 'Not taken in' })).toContainText('and slippery');
@@ -129,7 +128,7 @@ test('everyone in pencil: the ink is closed for those who are writing, at once',
   const ink = ines.getByRole('button', { name: 'Ink', exact: true });
   await ink.click();
   await expect(ines.locator('.edge.in-ink')).toBeVisible();
-  await tobias.getByRole('button', { name: 'People' }).click();
+  await toPage(tobias, 'People');
   await tobias.getByRole('switch', { name: /Everyone in pencil/ }).click();
   await expect(ines.locator('.edge.in-pencil')).toBeVisible();
   await expect(ink).toBeDisabled();
@@ -160,7 +159,7 @@ test('a name, initials and a hue of one’s own show everywhere, in what was wri
       .locator('ins.insertion')
       .evaluate((element) => getComputedStyle(element).boxShadow);
   const before = await hue();
-  await alba.getByRole('button', { name: 'People' }).click();
+  await toPage(alba, 'People');
   await alba.getByRole('radio', { name: 'Hue 6' }).click();
   await expect.poll(hue).not.toBe(before);
   // As it was, for the tests that follow.
@@ -192,10 +191,10 @@ test('whom a file names can be said to be one of the people, and be somebody out
   await tobias.reload(); // it is asked once
   await expect(kept(tobias)).toBeVisible();
   await expect(asked).toBeHidden();
-  await tobias.getByRole('button', { name: 'People' }).click();
+  await toPage(tobias, 'People');
   await tobias.getByLabel('Who Piet Sandner is').locator('..').click();
   await tobias.getByRole('option', { name: 'someone outside' }).click();
-  await tobias.getByRole('button', { name: 'Done' }).click();
+  await toPage(tobias, 'Text');
   await expect(counts).toContainText('Piet 1');
   await tobias.context().close();
 });

@@ -10,7 +10,7 @@ import {
   type Verdict,
 } from '@tea-pencil/core';
 import type { View } from '@tea-pencil/wire';
-import { comeIn, kept, sheet, signedIn } from '../support/people';
+import { comeIn, kept, sheet, signedIn, toPage } from '../support/people';
 import { bringIn } from '../support/revised';
 import { held, heldText, together } from '../support/texts';
 
@@ -247,19 +247,19 @@ test('what a viewer chooses of hues is for their own eyes, and nothing of it lea
   const before = await line('.sheet ins.insertion');
   const sent: string[] = [];
   page.on('request', (request) => sent.push(`${request.method()} ${request.url()} ${request.postData() ?? ''}`));
-  await page.getByRole('button', { name: 'People' }).click();
+  await toPage(page, 'People');
   await page.getByLabel('Hues say the kind of a change').click();
-  await page.getByRole('button', { name: 'Done' }).click();
+  await toPage(page, 'Text');
   expect(await line('.sheet ins.insertion')).not.toBe(await line('.sheet del.deletion'));
   const lines = await page
     .locator('.sheet ins.insertion')
     .evaluateAll((all) => [...new Set(all.map((element) => getComputedStyle(element).getPropertyValue('--line')))]);
   expect(lines).toHaveLength(1);
-  await page.getByRole('button', { name: 'People' }).click();
+  await toPage(page, 'People');
   await page.getByRole('button', { name: 'As everyone has them' }).click();
   await page.getByRole('button', { name: 'Odile Marsh' }).first().click();
   await page.getByRole('menuitem', { name: 'Hue 8' }).click();
-  await page.getByRole('button', { name: 'Done' }).click();
+  await toPage(page, 'Text');
   const after = await line('.sheet ins.insertion');
   expect(after).not.toBe(before);
   await page.reload();

@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
 import { unzipSync } from 'fflate';
-import { bytesOf, comeIn, kept, revisedFile, selectWords, sheet } from '../support/people';
+import { bytesOf, comeIn, inviteThem, kept, revisedFile, selectWords, sheet, toPage } from '../support/people';
 
 test('a file is brought in, revised by two people at once, decided and taken away', async ({ browser }) => {
   const tobias = await comeIn(browser, 'Tobias');
@@ -26,10 +26,9 @@ test('a file is brought in, revised by two people at once, decided and taken awa
   await expect(tobias.getByRole('tooltip')).toContainText('Piet Sandner replaced one word');
 
   // Shared with a second person, in a browser of her own.
-  await tobias.getByRole('button', { name: 'People' }).click();
-  await tobias.getByLabel('What Ines Vega may do').locator('..').click();
-  await tobias.getByRole('option', { name: 'may decide' }).click();
-  await tobias.getByRole('button', { name: 'Done' }).click();
+  await toPage(tobias, 'People');
+  await inviteThem(tobias, 'Ines Vega', 'may decide');
+  await toPage(tobias, 'Text');
   const address = new URL(tobias.url()).pathname;
   const ines = await comeIn(browser, 'Ines', address);
   await expect(sheet(ines)).toContainText('Nobody has ever been lost');

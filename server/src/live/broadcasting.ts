@@ -35,6 +35,18 @@ function end(server: Server, { session, signedOut }: Ended): void {
   its.disconnectSockets(true);
 }
 
+/** A manuscript that is open to nobody any more. */
+interface Closed {
+  manuscript: string;
+  because: string;
+}
+
+/** Tells those who have it open in this process, and then leaves them out. */
+function close(server: Server, { manuscript, because }: Closed): void {
+  server.local.to(room(manuscript)).emit('removed', { manuscript, refused: because });
+  server.local.in(room(manuscript)).socketsLeave(room(manuscript));
+}
+
 /** Tells those who are connected what has happened; whoever has something to tell calls this, and knows of no sockets. */
 @Injectable()
 export class Broadcasting {
@@ -59,6 +71,7 @@ export class Broadcasting {
     });
     this.authority.events.on('strays', (manuscript) => this.changed(manuscript, 'threads'));
     server.on('ended', (ended: Ended) => end(server, ended));
+    server.on('closed', (closed: Closed) => close(server, closed));
     const hear = async (steps: Steps) => {
       tell(steps);
       await this.authority.heard(steps);
@@ -118,8 +131,10 @@ export class Broadcasting {
 
   /** Closes a manuscript to everyone. */
   closed(manuscript: string, because: string): void {
-    this.#server?.to(room(manuscript)).emit('removed', { manuscript, refused: because });
-    this.#server?.in(room(manuscript)).socketsLeave(room(manuscript));
+    if (!this.#server) return;
+    const closed: Closed = { manuscript, because };
+    close(this.#server, closed);
+    this.#server.serverSideEmit('closed', closed);
   }
 
   /** Who has which of some manuscripts open just now, in whatever process. */

@@ -21,6 +21,7 @@ import { keys } from '../api/keys';
 import { useDesk, useFound, useHere, useMe } from '../api/queries';
 import { Choice } from '../kit/Choice';
 import { Message } from '../kit/Message';
+import { useTakeBack } from '../kit/use-take-back';
 import { TopBar } from '../people/TopBar';
 import { textFont } from '../theme/theme';
 import { arranged, labelsOf, orders, usual, type Arrangement, type Order } from './arranging';
@@ -80,6 +81,7 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
   const desk = useDesk();
   const me = useMe();
   const here = useHere();
+  const sayDone = useTakeBack();
   const { coming, refusals, bringIn, understood } = useBringingIn();
   const [over, setOver] = useState(false);
   const [naming, setNaming] = useState(false);
@@ -179,7 +181,7 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
               value={typed}
               onChange={({ target }) => setTyped(target.value)}
               onKeyDown={({ key }) => key === 'Escape' && setTyped('')}
-              sx={{ width: 280, bgcolor: 'background.paper' }}
+              sx={{ width: 280, '& .MuiInputBase-root': { bgcolor: 'background.paper' } }}
               slotProps={{
                 htmlInput: { 'aria-label': 'Find manuscripts by their words', type: 'search', maxLength: 200 },
               }}
@@ -236,6 +238,7 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
               here={here.data?.[entry.id] ?? nobody}
               piece={words ? (pieces.get(entry.id) ?? null) : null}
               labels={names}
+              sayDone={sayDone}
             />
           ))}
         </Box>

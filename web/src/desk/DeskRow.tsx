@@ -5,6 +5,7 @@ import { Link } from 'react-router';
 import { counted } from '@tea-pencil/core';
 import type { DeskLine, FoundLine, HereNow } from '@tea-pencil/wire';
 import { roleWords } from '../api/queries';
+import type { useTakeBack } from '../kit/use-take-back';
 import { useMode } from '../theme/mode';
 import { hueOf } from '../theme/hues';
 import { RowMenu } from './RowMenu';
@@ -39,10 +40,11 @@ interface Props {
   /** Where the words that are looked for stand in it. */
   piece: FoundLine['piece'];
   labels: readonly string[];
+  sayDone: ReturnType<typeof useTakeBack>;
 }
 
 /** A manuscript on the desk, with what waits in it. */
-export const DeskRow = memo(function DeskRow({ entry, me, here, piece, labels }: Props) {
+export const DeskRow = memo(function DeskRow({ entry, me, here, piece, labels, sayDone }: Props) {
   const { id, title, note, pending, openThreads, owed, role, touchedAt, touchedBy, touchedByName, sealed } = entry;
   return (
     <Box role="row" className="desk-row desk-line">
@@ -99,7 +101,7 @@ export const DeskRow = memo(function DeskRow({ entry, me, here, piece, labels }:
         )}
       </Box>
       <Box role="cell" sx={{ position: 'relative', textAlign: 'right' }}>
-        <RowMenu entry={entry} labels={labels} />
+        <RowMenu entry={entry} labels={labels} sayDone={sayDone} />
       </Box>
     </Box>
   );

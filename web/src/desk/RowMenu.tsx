@@ -20,18 +20,25 @@ import { request } from '../api/client';
 import { keys } from '../api/keys';
 import { useAsking } from '../api/use-asking';
 import { usePop } from '../kit/focus';
-import { useTakeBack } from '../kit/use-take-back';
+import type { useTakeBack } from '../kit/use-take-back';
 import { NameDialog } from './NameDialog';
 
+interface Props {
+  entry: DeskLine;
+  /** Those one has given already. */
+  labels: readonly string[];
+  /** Says what was done, with a way back, though the line itself has gone. */
+  sayDone: ReturnType<typeof useTakeBack>;
+}
+
 /** What one can do with a manuscript on one's desk. */
-export function RowMenu({ entry, labels }: { entry: DeskLine; labels: readonly string[] }) {
+export function RowMenu({ entry, labels, sayDone }: Props) {
   const { id, title, role, archived, takesAway, sealed } = entry;
   const { open, close, props, transition } = usePop();
   const [dialog, setDialog] = useState<'name' | 'labels' | null>(null);
   const ask = useAsking(keys.desk);
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const sayDone = useTakeBack();
   const { enqueueSnackbar, closeSnackbar } = useSnackbar();
   const quietly = (asked: Promise<unknown>) =>
     asked.then(

@@ -19,7 +19,14 @@ export function DoorPage({ title, says, problem = null, onSubmit, aside, childre
   return (
     <Box
       component="main"
-      sx={{ minHeight: '100%', display: 'grid', placeItems: 'center', p: 3, boxSizing: 'border-box' }}
+      sx={{
+        minHeight: '100%',
+        display: 'grid',
+        gridTemplateColumns: 'minmax(0, 1fr)',
+        placeItems: 'center',
+        p: 3,
+        boxSizing: 'border-box',
+      }}
     >
       <Box sx={{ width: aside ? 760 : 400, maxWidth: '100%', display: 'flex', flexWrap: 'wrap', gap: 6 }}>
         <Box component="form" noValidate sx={{ flex: '1 1 280px', minWidth: 0 }} onSubmit={onSubmit}>

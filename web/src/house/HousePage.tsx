@@ -9,7 +9,7 @@ import { useAsking } from '../api/use-asking';
 import { isMail } from '../kit/mail';
 import { Message } from '../kit/Message';
 import { Section } from '../kit/Section';
-import { said } from '../kit/time';
+import { said, upTo } from '../kit/time';
 import { useTakeBack } from '../kit/use-take-back';
 import { PartLine } from '../people/PartLine';
 import { TopBar } from '../people/TopBar';
@@ -28,6 +28,7 @@ export default function HousePage() {
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
       <TopBar title="House" />
       <main className="parts">
+        <h1 className="heard-only">The house and its people</h1>
         {house.isPending && <LinearProgress aria-label="The house is being fetched" />}
         {house.data && (
           <div className="parts-columns">
@@ -93,10 +94,7 @@ function Person({ person }: { person: HousePerson }) {
     .filter(Boolean)
     .join(' · ');
   return (
-    <PartLine
-      name={isMe ? `${name} (you)` : name}
-      note={<span style={{ display: 'block', marginLeft: -6 }}>{note}</span>}
-    >
+    <PartLine name={isMe ? `${name} (you)` : name} below={note}>
       <button type="button" className="plain-button" onClick={() => void set({ keepsHouse: !keepsHouse })}>
         {keepsHouse ? 'No keeper any more' : 'Make keeper'}
       </button>
@@ -184,7 +182,7 @@ function InviteToHouse() {
           type="email"
           size="small"
           fullWidth
-          sx={{ mb: 1.5, bgcolor: 'background.paper' }}
+          sx={{ mb: 1.5, '& .MuiInputBase-root': { bgcolor: 'background.paper' } }}
           value={mail}
           onChange={({ target }) => setMail(target.value)}
         />
@@ -194,7 +192,7 @@ function InviteToHouse() {
           minRows={2}
           size="small"
           fullWidth
-          sx={{ mb: 1.5, bgcolor: 'background.paper' }}
+          sx={{ mb: 1.5, '& .MuiInputBase-root': { bgcolor: 'background.paper' } }}
           value={message}
           onChange={({ target }) => setMessage(target.value)}
           slotProps={{ htmlInput: { maxLength: 2000 } }}
@@ -217,10 +215,10 @@ function Invitations({ invitations }: Pick<House, 'invitations'>) {
           <PartLine
             key={id}
             name={mail}
-            note={[
+            below={[
               title ? `to “${title}”` : 'to the house',
               byName ? `by ${byName}` : 'by themselves',
-              `until ${said(endsAt)}`,
+              `until ${upTo(endsAt)}`,
             ].join(', ')}
           >
             <button
@@ -259,7 +257,7 @@ function ByThemselves({ domains }: Pick<House, 'domains'>) {
           placeholder="harrow-press.example"
           size="small"
           fullWidth
-          sx={{ mb: 1.5, bgcolor: 'background.paper' }}
+          sx={{ mb: 1.5, '& .MuiInputBase-root': { bgcolor: 'background.paper' } }}
           value={typed}
           onChange={({ target }) => setTyped(target.value)}
           helperText={asked.length ? undefined : 'None: everyone is invited.'}
@@ -288,12 +286,12 @@ function Links({ links }: Pick<House, 'links'>) {
           <PartLine
             key={id}
             name={name}
-            note={[
+            below={[
               `to “${title}”`,
               `by ${byName}`,
               roleWords[role],
               counted(guests, 'guest'),
-              endsAt && `until ${said(endsAt)}`,
+              endsAt && `until ${upTo(endsAt)}`,
             ]
               .filter(Boolean)
               .join(', ')}

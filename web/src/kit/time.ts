@@ -11,6 +11,10 @@ export function said(date: string): string {
   return moment.toLocaleDateString(undefined, { day: 'numeric', month: 'long', year: 'numeric' });
 }
 
+/** A moment that is still to come, until which something holds. */
+export const upTo = (date: string): string =>
+  new Date(date).toLocaleString(undefined, { day: 'numeric', month: 'long', hour: '2-digit', minute: '2-digit' });
+
 export const exactly = (date: string): string =>
   date === noDate
     ? 'Its file says no date'

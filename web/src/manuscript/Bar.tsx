@@ -16,6 +16,7 @@ import { Here } from '../presence/Here';
 import { LensMenu } from '../reviewing/LensMenu';
 import { Folded } from './Folded';
 import { PageLinks } from './PageLinks';
+import { upTo } from '../kit/time';
 import { Readings } from '../reviewing/Readings';
 import { SealMark } from './Sealed';
 
@@ -87,7 +88,15 @@ function HandSwitch({ hand, width }: { hand: Hand; width: Width }) {
     }),
   });
   if (!may.write)
-    return <span className="second">{width === 'phone' ? 'Read only' : 'You may read this manuscript'}</span>;
+    return (
+      <span className="second">
+        {width === 'phone'
+          ? 'Read only'
+          : may.remark
+            ? 'You may read this manuscript, and remark on it'
+            : 'You may read this manuscript'}
+      </span>
+    );
   // Where there is little room, the hand one has is a button that takes the other.
   const shown = (which: Hand) => width !== 'phone' || which === hand;
   return (
@@ -156,9 +165,7 @@ function KeptStatus({ brief }: { brief: boolean }) {
 /** What one is here. */
 function myself({ role }: ManuscriptInfo, { guest }: Self): string {
   if (!guest) return `you: ${roleWords[role]}`;
-  const until =
-    guest.until &&
-    `until ${new Date(guest.until).toLocaleString(undefined, { dateStyle: 'medium', timeStyle: 'short' })}`;
+  const until = guest.until && `until ${upTo(guest.until)}`;
   return [`you: guest, ${roleWords[role]}`, until].filter(Boolean).join(' ');
 }
 
@@ -205,7 +212,7 @@ export const Bar = memo(function Bar({ hand, laid }: Props) {
           <Readings />
         </>
       )}
-      {laid && width !== 'phone' && <LensMenu />}
+      {laid && width !== 'phone' && page !== 'people' && <LensMenu />}
       {wide && <Here />}
       {middle && (
         <>

@@ -26,6 +26,7 @@ export default function AccountPage() {
     <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
       <TopBar title="Your account" />
       <main className="parts">
+        <h1 className="heard-only">Your account</h1>
         {me.data ? (
           <div className="parts-columns single">
             <Shown me={me.data} />
@@ -196,7 +197,7 @@ function Leaving({ me }: { me: Self }) {
               autoComplete="current-password"
               size="small"
               fullWidth
-              sx={{ my: 1, bgcolor: 'background.paper' }}
+              sx={{ my: 1, '& .MuiInputBase-root': { bgcolor: 'background.paper' } }}
               value={password}
               onChange={({ target }) => setPassword(target.value)}
             />

@@ -7,12 +7,10 @@ import { keys } from '../api/keys';
 import { useAsking } from '../api/use-asking';
 import { Moment } from '../kit/Moment';
 import { Section } from '../kit/Section';
-import { exactly } from '../kit/time';
+import { exactly, upTo } from '../kit/time';
 import { useOpened } from '../opened/opened';
 import { PartLine } from './PartLine';
 
-const day = (date: string) =>
-  new Date(date).toLocaleString(undefined, { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
 const endings = { ended: 'ended', over: 'its time is over', 'used up': 'used up' } as const;
 
 /** Who came by a link, in words. */
@@ -47,22 +45,19 @@ export function GuestLinks() {
             <PartLine
               key={link.id}
               name={link.name}
-              note={
-                <Box component="span" sx={{ display: 'block', ml: '-6px' }}>
+              below={
+                <>
                   {[
                     roleWords[link.role],
                     link.passphrase && 'passphrase',
-                    link.ended ? endings[link.ended] : link.endsAt && `until ${day(link.endsAt)}`,
+                    link.ended ? endings[link.ended] : link.endsAt && `until ${upTo(link.endsAt)}`,
                   ]
                     .filter(Boolean)
                     .join(' · ')}
-                  <span
-                    style={{ display: 'block' }}
-                    title={link.guests.map(({ name, cameAt }) => `${name}: ${exactly(cameAt)}`).join('\n')}
-                  >
+                  <div title={link.guests.map(({ name, cameAt }) => `${name}: ${exactly(cameAt)}`).join('\n')}>
                     {cameBy(link)}
-                  </span>
-                </Box>
+                  </div>
+                </>
               }
             >
               {!link.ended && (
@@ -143,7 +138,11 @@ function NewLink({ onMade, onCancel }: { onMade(address: string): void; onCancel
       return; // why not has been said
     }
   };
-  const field = { size: 'small' as const, fullWidth: true, sx: { mb: 1.5, bgcolor: 'background.paper' } };
+  const field = {
+    size: 'small' as const,
+    fullWidth: true,
+    sx: { mb: 1.5, '& .MuiInputBase-root': { bgcolor: 'background.paper' } },
+  };
   return (
     <Box
       component="form"
@@ -166,7 +165,7 @@ function NewLink({ onMade, onCancel }: { onMade(address: string): void; onCancel
         size="small"
         value={role}
         inputProps={{ 'aria-label': 'What guests may do' }}
-        sx={{ mb: 1.5, bgcolor: 'background.paper', fontSize: 13, width: '100%' }}
+        sx={{ mb: 1.5, '& .MuiInputBase-root': { bgcolor: 'background.paper' }, fontSize: 13, width: '100%' }}
         onChange={({ target }) => setRole(target.value)}
       >
         {(['reader', 'remarker', 'proposer'] as const).map((one) => (
@@ -193,7 +192,7 @@ function NewLink({ onMade, onCancel }: { onMade(address: string): void; onCancel
           label="At most so many guests"
           type="number"
           value={mostUses}
-          sx={{ width: 190, bgcolor: 'background.paper' }}
+          sx={{ width: 190, '& .MuiInputBase-root': { bgcolor: 'background.paper' } }}
           onChange={({ target }) => setMostUses(target.value)}
           slotProps={{ htmlInput: { min: 1, max: 10000 } }}
         />

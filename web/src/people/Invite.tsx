@@ -150,7 +150,7 @@ export function Invite() {
             fullWidth
             size="small"
             autoFocus
-            sx={{ mb: 1.5, bgcolor: 'background.paper' }}
+            sx={{ mb: 1.5, '& .MuiInputBase-root': { bgcolor: 'background.paper' } }}
             value={message}
             onChange={({ target }) => setMessage(target.value)}
             slotProps={{ htmlInput: { maxLength: 2000 } }}

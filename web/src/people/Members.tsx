@@ -8,7 +8,6 @@ import { useSetting } from '../api/use-setting';
 import { keys } from '../api/keys';
 import { Section } from '../kit/Section';
 import { said } from '../kit/time';
-import { useTakeBack } from '../kit/use-take-back';
 import { useOpened } from '../opened/opened';
 import { PartLine } from './PartLine';
 import { RightsChoice } from './RightsChoice';
@@ -46,9 +45,8 @@ export function Members() {
 }
 
 function MemberLine({ person, member }: { person: Colleague; member: MemberOf | undefined }) {
-  const { info, me, may } = useOpened();
+  const { info, me, may, sayDone } = useOpened();
   const set = useSetting(info.id);
-  const sayDone = useTakeBack();
   const navigate = useNavigate();
   const { id, name, note, role, standing } = person;
   const isMe = id === me.id;
@@ -98,9 +96,8 @@ function MemberLine({ person, member }: { person: Colleague; member: MemberOf | 
 const pick = ({ role, takesAway, invites }: Rights): Rights => ({ role, takesAway, invites });
 
 function GroupLine({ group, info }: { group: GroupOf; info: ManuscriptInfo }) {
-  const { may } = useOpened();
+  const { may, sayDone } = useOpened();
   const set = useSetting(info.id);
-  const sayDone = useTakeBack();
   const names = group.people.flatMap((id) => info.people.find((one) => one.id === id)?.name ?? []);
   const path = `/groups/${group.group}`;
   const give = (rights: Rights) => void set('PUT', path, pick(rights));

@@ -5,11 +5,13 @@ interface Props {
   /** Whose hue stands before the name; null for somebody who has none here. */
   person?: string | null;
   note?: ReactNode;
+  /** More of it, each below the other. */
+  below?: ReactNode;
   children?: ReactNode;
 }
 
 /** Somebody or something, and what can be said of them. */
-export function PartLine({ name, person, note, children }: Props) {
+export function PartLine({ name, person, note, below, children }: Props) {
   return (
     <div className="part-line" role="group" aria-label={name}>
       {person !== undefined && (
@@ -18,6 +20,7 @@ export function PartLine({ name, person, note, children }: Props) {
       <div className="part-line-name">
         <strong>{name}</strong>
         {note && <span className="second">{note}</span>}
+        {below && <div className="part-line-below">{below}</div>}
       </div>
       {children}
     </div>

@@ -46,6 +46,7 @@ export default function PeoplePage() {
   const { keep: keeper } = may;
   return (
     <main className="parts">
+      <h1 className="heard-only">People of “{info.title}”</h1>
       <div className="parts-columns">
         <div>
           <Members />

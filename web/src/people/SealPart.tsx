@@ -37,7 +37,11 @@ export function SealPart() {
   );
 }
 
-const field = { size: 'small' as const, fullWidth: true, sx: { mb: 1, bgcolor: 'background.paper' } };
+const field = {
+  size: 'small' as const,
+  fullWidth: true,
+  sx: { mb: 1, '& .MuiInputBase-root': { bgcolor: 'background.paper' } },
+};
 
 function Sealing({ onDone }: { onDone(): void }) {
   const { info } = useOpened();
