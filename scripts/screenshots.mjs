@@ -1,4 +1,4 @@
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdirSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { build, ensureModules, root } from './build.mjs';
@@ -156,15 +156,6 @@ async function pictures(browser, address) {
   await ines.waitForTimeout(400);
   await shot(ines, 'manuscript-slip');
   await ines.keyboard.press('Escape');
-  await ines.keyboard.press('F2');
-  await ines.waitForTimeout(300);
-  await shot(ines, 'manuscript-ink');
-  await ines.keyboard.press('F2');
-  await ines.getByRole('button', { name: 'People' }).click();
-  await ines.waitForTimeout(400);
-  await shot(ines, 'people');
-
-  await ines.keyboard.press('Escape');
   await reviewing(ines, shot);
   await edits(ines, shot, address);
 
@@ -181,53 +172,63 @@ async function pictures(browser, address) {
   await phone.waitForTimeout(500);
   await shot(phone, 'phone');
 
-  await file(browser, address, shot);
   const tobias = await enter(browser, address, 'Tobias');
   await open(tobias, '3 · The Wrack Line');
   await talking(tobias, maren, shot);
+  await sharing(browser, address, shot);
 }
 
-/** The handout that the tests bring in, as it stands in their support. */
-async function handout() {
-  const { transformFileSync } = await import('@swc/core');
-  const made = mkdtempSync(path.join(root, 'node_modules/.handout-'));
-  for (const name of ['package', 'odt-package', 'odt-handout']) {
-    const { code } = transformFileSync(path.join(root, `core/test/support/${name}.ts`), {
-      jsc: { parser: { syntax: 'typescript' }, target: 'es2022' },
-    });
-    writeFileSync(path.join(made, `${name}.mjs`), code.replace(/'\.\/([\w-]*package)\.js'/g, "'./$1.mjs'"));
-  }
-  try {
-    return (await import(path.join(made, 'odt-handout.mjs'))).odtHandout;
-  } finally {
-    rmSync(made, { recursive: true });
-  }
-}
-
-/** A file of somebody else’s as it came in, and as a page by itself. */
-async function file(browser, address, shot) {
-  const page = await enter(browser, address, 'Ines');
-  await page
-    .locator('input[type=file]')
-    .first()
-    .setInputFiles({
-      name: 'Handout 7b.odt',
-      mimeType: 'application/octet-stream',
-      buffer: Buffer.from(await handout()),
-    });
-  await page.getByRole('button', { name: 'That is who they are' }).click();
-  await page.getByText(/^Carried as it came/).click();
+/** The people of a manuscript, a guest of it, and what a seal looks like. */
+async function sharing(browser, address, shot) {
+  const page = await enter(browser, address, 'Tobias');
+  await open(page, '3 · The Wrack Line');
+  const manuscript = `${address}/api${new URL(page.url()).pathname.replace('/m/', '/manuscripts/')}`;
+  const ask = (method, to, data) => page.request.fetch(to, { method, data });
+  const people = await (await ask('GET', `${address}/api/people`)).json();
+  const readers = people.filter(({ name }) => /^(Maren|Harbour)/.test(name)).map(({ id }) => id);
+  const group = await ask('POST', `${address}/api/groups`, { name: 'The readers of the series', people: readers });
+  const rights = { role: 'remarker', takesAway: false, invites: false };
+  await ask('PUT', `${manuscript}/groups/${(await group.json()).id}`, rights);
+  await ask('POST', `${manuscript}/invitations`, { ...rights, mail: 'odile@harrow-press.example', message: '' });
+  const until = new Date(Date.now() + 4 * 24 * 3600_000).toISOString();
+  const made = await ask('POST', `${manuscript}/links`, {
+    ...{ name: 'For the harbour office', role: 'proposer', passphrase: 'slack water', endsAt: until, mostUses: null },
+  });
+  const guest = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, locale: 'en-GB' })).newPage();
+  await guest.goto((await made.json()).address.replace(/^https?:\/\/[^/]+/, address));
+  await guest.getByLabel('Your name').fill('Jo at the harbour');
+  await guest.getByLabel('Passphrase of the link').fill('slack water');
+  await guest.getByRole('button', { name: 'Come in' }).click();
+  await guest.locator('.ProseMirror').waitFor();
+  await guest.getByText('Ask at the office before you').first().click();
+  await guest.waitForTimeout(1200);
+  await shot(guest, 'guest');
+  await page.getByRole('link', { name: 'People', exact: true }).click();
+  await page.getByRole('heading', { name: 'Links for guests' }).waitFor();
+  await page.waitForTimeout(800);
+  await shot(page, 'people');
+  await page.goto(`${address}/`);
+  await open(page, 'Foreword');
+  await page.locator('ins.insertion').first().click();
   await page.waitForTimeout(500);
-  await shot(page, 'file');
-  await page.getByRole('button', { name: 'Take away' }).click();
-  await page.getByRole('menuitemradio', { name: 'HTML' }).click();
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('menuitem', { name: /^Marked copy, HTML/ }).click(),
-  ]);
-  const alone = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, offline: true })).newPage();
-  await alone.setContent(readFileSync(await download.path(), 'utf8'));
-  await shot(alone, 'page');
+  await shot(page, 'sealed');
+}
+
+/** The first page of a house in which nobody is yet. */
+async function beginning(browser) {
+  const home = mkdtempSync(path.join(tmpdir(), 'tea-pencil-'));
+  const served = await serve({ home, port: await freePort(), demo: false });
+  try {
+    const page = await (await browser.newContext({ viewport: { width: 1280, height: 800 } })).newPage();
+    await page.goto(served.address);
+    await page.getByRole('heading', { name: 'Begin' }).waitFor();
+    await page.getByLabel('Your name').fill('Odile Marsh');
+    await page.waitForTimeout(500);
+    await page.screenshot({ path: path.join(folder, 'begin.png') });
+  } finally {
+    await served.stop();
+    rmSync(home, { recursive: true, force: true });
+  }
 }
 
 async function main() {
@@ -244,6 +245,7 @@ async function main() {
   });
   try {
     await pictures(browser, served.address);
+    await beginning(browser);
   } finally {
     await browser.close();
     await served.stop();

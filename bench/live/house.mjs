@@ -85,8 +85,11 @@ export async function house(home) {
     for (const author of authors)
       await pool.query('INSERT INTO people (id, name, initials) VALUES ($1, $1, $1) ON CONFLICT DO NOTHING', [author]);
     await pool.query('INSERT INTO manuscripts (id, title, touched_by) VALUES ($1, $1, $2)', [id, people[0].id]);
-    for (const [hue, person] of people.entries())
+    for (const [hue, person] of people.entries()) {
+      const give = 'INSERT INTO grants (id, manuscript_id, person_id, role) VALUES ($1, $2, $3, $4)';
+      await pool.query(give, [`${id}-${hue}`, id, person.id, 'keeper']);
       await pool.query('INSERT INTO members VALUES ($1, $2, $3, $4)', [id, person.id, 'keeper', hue]);
+    }
     const json = JSON.stringify(doc.toJSON());
     await pool.query('INSERT INTO checkpoints VALUES ($1, 0, $2)', [id, json]);
     if (version) await pool.query('INSERT INTO checkpoints VALUES ($1, $2, $3)', [id, version, json]);

@@ -1,3 +1,6 @@
+import { execFile } from 'node:child_process';
+import path from 'node:path';
+import { promisify } from 'node:util';
 import { Client } from 'pg';
 import type { House, Outbox, Self, SessionOf } from '@tea-pencil/wire';
 import { Editor } from './support/editor';
@@ -186,6 +189,21 @@ test('signing in says the same whether there is such an account, and so does ask
   expect((await visitor().ask('POST', '/api/password/reset', { token, password: 'neap tide 13' })).status).toBe(404);
   expect((await elsewhere.ask<{ me: Self | null }>('GET', '/api/me')).body.me).toBeNull();
   expect((await visitor().ask('POST', '/api/sign-in', { login: mail, password: odile.password })).status).toBe(401);
+  first = await signedIn(mail, 'neap tide 12');
+});
+
+test('whoever is at the machine of the house lets somebody in who has forgotten their password', async () => {
+  const mail = (await first.ask<{ me: Self }>('GET', '/api/me')).body.me.mail!;
+  const script = path.resolve(__dirname, '../../scripts/let-in.mjs');
+  const letIn = (who: string) =>
+    promisify(execFile)(process.execPath, [script, who], { env: { ...process.env, TEA_PENCIL_DATABASE_URL: url } });
+  await expect(letIn('nobody@nowhere.example')).rejects.toMatchObject({
+    stderr: expect.stringMatching(/^Nobody in this house/),
+  });
+  const { stdout } = await letIn(mail.toUpperCase());
+  const token = /\/password\/(\S+)/.exec(stdout)![1]!;
+  const one = visitor();
+  expect((await one.ask('POST', '/api/password/reset', { token, password: 'neap tide 12' })).status).toBe(200);
   first = await signedIn(mail, 'neap tide 12');
 });
 

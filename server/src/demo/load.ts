@@ -2,11 +2,13 @@ import type { INestApplicationContext } from '@nestjs/common';
 import { getDataSourceToken } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import type { DataSource } from 'typeorm';
-import { mentionsIn, type Person, type Thread } from '@tea-pencil/core';
+import { mentionsIn, type Person, type Protection, type Thread } from '@tea-pencil/core';
 import { FactRow, ManuscriptRow, MemberRow, NoticeRow } from '../database/entities.js';
 import type { Role } from '@tea-pencil/wire';
 import { keptText } from '../database/kept-text.js';
-import { GrantRow } from '../database/sharing-entities.js';
+import { GrantRow, SealRow } from '../database/sharing-entities.js';
+import { passwordHash } from '../secrets/secrets.js';
+import { Workers } from '../work/workers.js';
 import { Grants } from '../sharing/grants.js';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
 import { AccountsService } from '../people/accounts.service.js';
@@ -22,6 +24,9 @@ import { wrackLine, wrackLineTalk } from './wrack-line.js';
 /** The password of all demo people, for the ordinary form. */
 const password = 'low water';
 
+/** The passphrase of the sealed foreword. */
+const passphrase = 'slack water';
+
 interface DemoText {
   title: string;
   note: string;
@@ -30,6 +35,8 @@ interface DemoText {
   roles: Record<string, Role>;
   daysAgo: number;
   by: string;
+  /** Who has sealed it. */
+  sealedBy?: string;
 }
 
 const all: DemoText[] = [
@@ -57,6 +64,7 @@ const all: DemoText[] = [
     roles: { I: 'keeper', T: 'keeper', A: 'decider', H: 'proposer' },
     daysAgo: 2,
     by: 'H',
+    sealedBy: 'T',
   },
   {
     title: '3 · The Wrack Line',
@@ -80,7 +88,7 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
   for (const demo of all) await add(demo);
   await database.getRepository(FactRow).insert({ key: 'demo', value: 'loaded' });
 
-  async function add({ title, note, text, talk = {}, roles, daysAgo, by }: DemoText): Promise<void> {
+  async function add({ title, note, text, talk = {}, roles, daysAgo, by, sealedBy }: DemoText): Promise<void> {
     const touched = new Date(Date.now() - daysAgo * 24 * 3600_000 - 9 * 60_000);
     const threadIds = Object.fromEntries(
       Object.keys({ ...talk.threads, ...talk.tints }).map((number) => [number, nanoid(12)]),
@@ -106,6 +114,16 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
       for (const [n, { letter }] of cast.entries())
         await manager.update(MemberRow, { manuscriptId: id, personId: ids[letter]! }, { hue: n });
     });
+    if (sealedBy)
+      await database.getRepository(SealRow).insert({
+        id: nanoid(12),
+        manuscriptId: id,
+        sealedBy: ids[sealedBy]!,
+        sealedAt: touched,
+        mayWithdraw: true,
+        hash: await passwordHash(passphrase),
+        standard: await app.get(Workers).keep<Protection>('protect', passphrase),
+      });
     await database.getRepository(ManuscriptRow).update(id, { touchedAt: touched, touchedBy: ids[by] });
     await database.getRepository(NoticeRow).insert(
       noticesOf(
