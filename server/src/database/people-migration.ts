@@ -65,6 +65,7 @@ export class People1765100000000 implements MigrationInterface {
       CREATE INDEX grants_of_person ON grants (person_id) WHERE person_id IS NOT NULL;
       ALTER TABLE members ADD COLUMN takes_away boolean NOT NULL DEFAULT true,
         ADD COLUMN invites boolean NOT NULL DEFAULT false, ADD COLUMN until timestamptz;
+      CREATE INDEX members_until ON members (until) WHERE until IS NOT NULL;
       INSERT INTO grants (id, manuscript_id, person_id, role)
         SELECT 'first-' || manuscript_id || '-' || person_id, manuscript_id, person_id, role FROM members;
       CREATE TABLE invitations (

@@ -54,6 +54,12 @@ function together(rows: readonly Given[]): Map<string, Held> {
   return held;
 }
 
+const isSame = (one: Omit<Held, 'person'>, other: Omit<Held, 'person'>): boolean =>
+  one.role === other.role &&
+  one.takesAway === other.takesAway &&
+  one.invites === other.invites &&
+  one.until?.getTime() === other.until?.getTime();
+
 /** What changed for whom. */
 interface Settled {
   joined: string[];
@@ -147,7 +153,7 @@ export class Grants {
       hues.set(person, hue);
       const row = { manuscriptId, personId: person, role, takesAway, invites, until, hue };
       if (!known) await manager.insert(MemberRow, row);
-      else await manager.update(MemberRow, { manuscriptId, personId: person }, row);
+      else if (!isSame(known, row)) await manager.update(MemberRow, { manuscriptId, personId: person }, row);
     }
     if (isKept && !(await this.#isKept(manager, manuscriptId))) throw new BadRequestException(needsKeeper);
     return { joined, left: left.map(({ personId }) => personId) };
