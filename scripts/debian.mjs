@@ -19,6 +19,14 @@ export function postgresBin() {
   return versions.length ? `${base}/${versions[0]}/bin` : null;
 }
 
+/** The schema of OpenDocument 1.3 that `emacs-common` ships; null when it is not installed. */
+function schemaOfOpenDocument() {
+  const base = '/usr/share/emacs';
+  if (!existsSync(base)) return null;
+  const files = readdirSync(base).map((folder) => `${base}/${folder}/etc/schema/OpenDocument-schema-v1.3.rnc`);
+  return files.find((file) => existsSync(file)) ?? null;
+}
+
 const has = (program) => spawnSync('which', [program], { stdio: 'ignore' }).status === 0;
 
 /** Debian's Chromium without windows: the same engine, without a frame that would have to be drawn for every page. */
@@ -30,8 +38,8 @@ const packages = {
   pandoc: () => has('pandoc'),
   'python3-docx': () => existsSync('/usr/lib/python3/dist-packages/docx'),
   'python3-odf': () => existsSync('/usr/lib/python3/dist-packages/odf'),
-  // For the schema of OpenDocument that it ships.
-  'emacs-common': () => existsSync('/usr/share/emacs'),
+  // For the schema of OpenDocument that it ships; packages that only bring a file for it make its folder too.
+  'emacs-common': () => schemaOfOpenDocument() !== null,
   jing: () => has('jing'),
   'unicode-data': () => existsSync('/usr/share/unicode/auxiliary/GraphemeBreakTest.txt'),
 };

@@ -1,5 +1,5 @@
 import { execFileSync } from 'node:child_process';
-import { mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readdirSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import fc from 'fast-check';
@@ -38,7 +38,7 @@ const assets: Asset[] = ['one', 'two'].map((id) => ({ id, type: 'image/png', byt
 const emacs = '/usr/share/emacs';
 const schemaFile = readdirSync(emacs)
   .map((version) => path.join(emacs, version, 'etc/schema/OpenDocument-schema-v1.3.rnc'))
-  .find((file) => /\d/.test(file))!;
+  .find((file) => existsSync(file))!;
 
 /** A part without what is in namespaces of others: foreign attributes are allowed besides the schema (part 3, 22.3.2). */
 const ownOnly = (xml: string) =>

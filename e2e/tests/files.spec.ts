@@ -41,7 +41,7 @@ test('table, picture, note, formula, text box and field of a file are seen, move
     page.waitForEvent('download'),
     page.getByRole('menuitem', { name: /^Marked copy, DOCX/ }).click(),
   ]);
-  expect(download.suggestedFilename()).toBe('Handout 7b (marked).docx');
+  expect(download.suggestedFilename()).toBe('The Wrack Line (marked).docx');
   const [before, after] = [handout, readFileSync(await download.path())].map((file) => unzipSync(new Uint8Array(file)));
   const main = (parts: Record<string, Uint8Array>) => new TextDecoder().decode(parts['word/document.xml']);
   expect(main(after!)).toMatch(/<w:del [^>]*w:author="Ines Vega"[^>]*>(?:(?!<\/w:del>).)*<m:oMath>/);
@@ -84,7 +84,7 @@ test('an ODT comes in with what it carries, and is taken away as it came, and as
     return { name: download.suggestedFilename(), path: await download.path() };
   };
   const odt = await take('ODT', /^Marked copy, ODT/);
-  expect(odt.name).toBe('Shore (marked).odt');
+  expect(odt.name).toBe('The Wrack Line (marked).odt');
   expect(readFileSync(odt.path).equals(Buffer.from(odtHandout))).toBe(true);
 
   // The keyboard reaches every format and every copy.
@@ -100,7 +100,7 @@ test('an ODT comes in with what it carries, and is taken away as it came, and as
 
   // The page by itself, without a connection and without a script.
   const html = await take('HTML', /^Marked copy, HTML/);
-  expect(html.name).toBe('Shore (marked).html');
+  expect(html.name).toBe('The Wrack Line (marked).html');
   for (const colorScheme of ['light', 'dark'] as const) {
     const context = await browser.newContext({
       javaScriptEnabled: false,

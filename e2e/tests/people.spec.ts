@@ -204,6 +204,7 @@ test('people and groups are invited, given more and less, and taken off, on all 
 test('the pages of people, one’s account, the house and the door: nothing that axe finds, no policy broken, nothing sideways at 390', async ({
   browser,
 }) => {
+  test.slow(); // axe goes over fourteen pages
   const tobias = await signedIn(browser, 'Tobias');
   const broken: string[] = [];
   tobias.on('console', (message) => message.type() === 'error' && broken.push(message.text()));

@@ -260,11 +260,11 @@ test('what a viewer chooses of hues is for their own eyes, and nothing of it lea
   await page.getByRole('button', { name: 'Odile Marsh' }).first().click();
   await page.getByRole('menuitem', { name: 'Hue 8' }).click();
   await toPage(page, 'Text');
+  await expect.poll(() => line('.sheet ins.insertion')).toMatch(/^#/);
   const after = await line('.sheet ins.insertion');
   expect(after).not.toBe(before);
   await page.reload();
-  await expect(sheet(page)).toBeVisible();
-  expect(await line('.sheet ins.insertion')).toBe(after);
+  await expect.poll(() => line('.sheet ins.insertion')).toBe(after);
   expect(sent.filter((request) => /hue/i.test(request))).toEqual([]);
 });
 

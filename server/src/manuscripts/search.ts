@@ -79,7 +79,7 @@ export class Search implements OnModuleInit, OnModuleDestroy {
       `WITH mine AS (
          SELECT manuscripts.id, title FROM members JOIN manuscripts ON manuscripts.id = manuscript_id
          WHERE person_id = $1 AND deleted_at IS NULL
-       ), words AS (SELECT word::tsquery AS word FROM unnest($2::text[]) AS word),
+       ), words AS (SELECT to_tsquery('simple', word) AS word FROM unnest($2::text[]) AS word),
        titled AS (
          SELECT id FROM mine WHERE NOT EXISTS
            (SELECT 1 FROM words WHERE NOT to_tsvector('simple', title) @@ word)
@@ -89,7 +89,7 @@ export class Search implements OnModuleInit, OnModuleDestroy {
              (SELECT 1 FROM searchable WHERE manuscript_id = mine.id AND searchable.words @@ word))
        )
        SELECT mine.id, mine.id IN (SELECT id FROM titled) AS title,
-         (SELECT body FROM searchable WHERE manuscript_id = mine.id AND searchable.words @@ $3::tsquery ORDER BY piece LIMIT 1) AS body
+         (SELECT body FROM searchable WHERE manuscript_id = mine.id AND searchable.words @@ to_tsquery('simple', $3) ORDER BY piece LIMIT 1) AS body
        FROM mine WHERE id IN (SELECT id FROM titled UNION SELECT id FROM written) ORDER BY 2 DESC, title LIMIT ${most}`,
       [me, queries, queries[0]],
     );
