@@ -65,6 +65,14 @@ async function desk(home) {
   console.log(
     `\nA desk of 200 books of 80,000 words: ${time.toFixed(0)} ms, ${(time / unit).toFixed(1)} times the health route.`,
   );
+  const find = (words) => timed(() => get(`/api/manuscripts/found?words=${words}`), 9);
+  const [found, none] = [await find('tide'), await find('tide%20nowhere')];
+  const copy = () =>
+    fetch(`${server.address}/api/manuscripts/book-0/copy`, { method: 'POST', headers: { cookie: people[0].cookie } });
+  if (!(await copy()).ok) throw new Error('A book could not be copied.');
+  const copied = await timed(copy, 3);
+  const told = (time) => `${time.toFixed(0)} ms (${(time / unit).toFixed(0)} times the health route)`;
+  console.log(`A word that all have: ${told(found)}; none has both: ${told(none)}; a book copied: ${told(copied)}.`);
   const socket = io(server.address, {
     path: '/api/live',
     transports: ['websocket'],

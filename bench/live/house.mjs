@@ -90,6 +90,8 @@ export async function house(home) {
       await pool.query(give, [`${id}-${hue}`, id, person.id, 'keeper']);
       await pool.query('INSERT INTO members VALUES ($1, $2, $3, $4)', [id, person.id, 'keeper', hue]);
     }
+    const name = 'INSERT INTO named_people (manuscript_id, person_id, hue) VALUES ($1, $2, $3)';
+    for (const [k, author] of authors.entries()) await pool.query(name, [id, author, k + 1]);
     const json = JSON.stringify(doc.toJSON());
     await pool.query('INSERT INTO checkpoints VALUES ($1, 0, $2)', [id, json]);
     if (version) await pool.query('INSERT INTO checkpoints VALUES ($1, $2, $3)', [id, version, json]);
@@ -99,8 +101,11 @@ export async function house(home) {
       [id, changes.map(([one]) => one), changes.map(([, { author }]) => author), changes.map(([, { date }]) => date)],
     );
     // What the server itself would tell of the text.
-    const { summaryOf } = await import(path.join(root, 'server/dist/database/kept-text.js'));
-    await pool.query('INSERT INTO summaries VALUES ($1, $2, $3)', [id, version, JSON.stringify(summaryOf(doc))]);
+    const { keptText } = await import(path.join(root, 'server/dist/database/kept-text.js'));
+    const { summary, searchable } = keptText(doc);
+    await pool.query('INSERT INTO summaries VALUES ($1, $2, $3)', [id, version, JSON.stringify(summary)]);
+    const { keepSearchable } = await import(path.join(root, 'server/dist/database/searchable.js'));
+    await keepSearchable(pool, id, searchable);
     return json.length;
   }
 

@@ -13,7 +13,7 @@ import { Grants } from '../sharing/grants.js';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
 import { AccountsService } from '../people/accounts.service.js';
 import { PeopleService } from '../people/people.service.js';
-import { cast, keeperLogin } from './cast.js';
+import { cast, keeperLogin } from '../people/cast.js';
 import { manuscriptOf } from './notation.js';
 import { beforeYouSetOut, foreword, forewordTalk, winterTides } from './other-texts.js';
 import { talkOf, type TalkNotes } from './talk.js';

@@ -5,7 +5,7 @@ import { DataSource, In, type EntityManager } from 'typeorm';
 import { initialsOf } from '@tea-pencil/core';
 import type { Account, Colleague, DemoPerson, GuestOf, Self } from '@tea-pencil/wire';
 import { FactRow, MemberRow, NamedPersonRow, PersonRow, PortraitRow } from '../database/entities.js';
-import { cast } from '../demo/cast.js';
+import { cast } from './cast.js';
 import { pictureFile } from '../images/picture-file.js';
 import { lookOf, nameKept, wrongWithName } from '../names/names.js';
 import { Settings } from '../settings/settings.js';

@@ -11,7 +11,7 @@ import type { Snapshot } from '../live/live-text';
 import { inkMinutes } from '../live/pen-clock';
 import { useLooking, useOpened } from '../opened/opened';
 import { MyMenu } from '../people/MyMenu';
-import { PostLink } from '../post/PostLink';
+import { PostLink } from '../kit/PostLink';
 import { Here } from '../presence/Here';
 import { LensMenu } from '../reviewing/LensMenu';
 import { Folded } from './Folded';

@@ -4,7 +4,7 @@ import { usePop } from '../kit/focus';
 import { isAtLeast, useWidth } from '../kit/width';
 import { useLooking, useOpened } from '../opened/opened';
 import { MyMenu } from '../people/MyMenu';
-import { PostLink } from '../post/PostLink';
+import { PostLink } from '../kit/PostLink';
 import { Here } from '../presence/Here';
 import { FlowMenu } from '../reviewing/FlowMenu';
 import { LensMenu } from '../reviewing/LensMenu';

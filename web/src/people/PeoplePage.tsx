@@ -44,6 +44,18 @@ export default function PeoplePage() {
   const { ownHues, setOwnHues } = useLooking();
   const set = useSetting(info.id);
   const { keep: keeper } = may;
+  const hues = (
+    <>
+      <Section title="Your hue" says="In it everyone here sees what you write.">
+        <MyHue />
+      </Section>
+      <Section title="Hues for your own eyes">
+        <OwnHuesChoice info={info} own={ownHues} onOwn={setOwnHues} />
+      </Section>
+    </>
+  );
+  /** Whether nothing of sharing stands beside the people. */
+  const isShort = !keeper && !info.invites && !info.seal;
   return (
     <main className="parts">
       <h1 className="heard-only">People of “{info.title}”</h1>
@@ -58,6 +70,14 @@ export default function PeoplePage() {
               <Outsiders info={info} />
             </Section>
           )}
+        </div>
+        <div className="parts-side">
+          <SealPart />
+          {keeper && <GuestLinks />}
+          {(keeper || info.invites) && <Invite />}
+          {isShort && hues}
+        </div>
+        <div>
           <Section title="How edits go in">
             <FormControlLabel
               disabled={!keeper}
@@ -82,17 +102,7 @@ export default function PeoplePage() {
               onChoose={(language) => void set('PATCH', '', { language })}
             />
           </Section>
-        </div>
-        <div>
-          <SealPart />
-          {keeper && <GuestLinks />}
-          {(keeper || info.invites) && <Invite />}
-          <Section title="Your hue" says="In it everyone here sees what you write.">
-            <MyHue />
-          </Section>
-          <Section title="Hues for your own eyes">
-            <OwnHuesChoice info={info} own={ownHues} onOwn={setOwnHues} />
-          </Section>
+          {isShort || hues}
         </div>
       </div>
     </main>

@@ -3,7 +3,7 @@ import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { useMe } from '../api/queries';
 import { Pencil } from '../kit/Pencil';
-import { PostLink } from '../post/PostLink';
+import { PostLink } from '../kit/PostLink';
 import { MyMenu } from './MyMenu';
 
 interface Props {
