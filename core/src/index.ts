@@ -60,6 +60,7 @@ export type { SpaceTrouble } from './reading/space-trouble.js';
 
 // Recording, and the rules for what is recorded.
 export { record } from './recording/record.js';
+export { collate } from './collating/collate.js';
 export { ink } from './recording/ink.js';
 export { checkBatch, checkInParts, clockAllowance, offlineAllowance } from './rules/check-batch.js';
 export type { Intent, Sender } from './rules/check-batch.js';

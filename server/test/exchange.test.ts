@@ -98,9 +98,9 @@ describe('a file that cannot be brought in is named, with the reason and what is
 });
 
 test('no paragraph of the demo texts begins or ends with a space, however they are read', async () => {
-  const all = await ines.ask<{ id: string; title: string }[]>('GET', '/api/manuscripts');
   let lines = 0;
-  for (const { id } of all.body.filter(({ title }) => /^(\d+ · |Foreword)/.test(title))) {
+  for (const title of [/^3 .*The Wrack Line/, /^Foreword/, /^1 · Before You Set Out/, /^9 · Winter Tides/]) {
+    const id = await ines.manuscript(title);
     const { body } = await ines.ask<{ doc: object }>('GET', `/api/manuscripts/${id}/versions/0`);
     const doc = Node.fromJSON(schema, body.doc);
     for (const text of [plainText(fairReading(doc)), plainText(beforeReading(doc))])

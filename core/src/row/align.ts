@@ -74,8 +74,11 @@ const insideOf = (region: Region, token: Token): Side => ({
   start: token.pos + 1,
 });
 
-/** Lays two rows out beside each other by a pairing of their tokens, and what stands inside those that live on. */
-function layOut({ before, after }: Regions, pairing: Pairing): Alignment {
+/**
+ * Lays two rows out beside each other by a pairing of their tokens, and what stands inside those that live on.
+ * @param within which regions are looked at inside a token
+ */
+export function layOut({ before, after }: Regions, pairing: Pairing, within = regionsOf): Alignment {
   const partner = pairing(before, after);
   const items: Item[] = [];
   let gone: Token[] = [];
@@ -97,7 +100,7 @@ function layOut({ before, after }: Regions, pairing: Pairing): Alignment {
   for (const item of items) {
     const { before: was, after: now } = item;
     if (!was || !now || !hasInside(was) || was.node.content === now.node.content) continue;
-    item.inside = layOut(regionsOf(insideOf(before, was), insideOf(after, now)), pairing);
+    item.inside = layOut(within(insideOf(before, was), insideOf(after, now)), pairing, within);
   }
   return { before, after, items };
 }

@@ -107,7 +107,7 @@ function pairInhabited(before: Region, after: Region, stretches: readonly Stretc
 }
 
 /** Openings that stay are the same openings, whatever the edit did to get there. */
-function tieOpenings(before: Region, after: Region, partner: Partners): void {
+export function tieOpenings(before: Region, after: Region, partner: Partners): void {
   const owner = new Map<number, number>();
   partner.forEach((j, i) => after.row[j]?.fixed && owner.set(j, i));
   const tie = (i: number, j: number) => {

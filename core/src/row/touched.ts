@@ -16,7 +16,7 @@ export interface Regions {
 }
 
 /** Whether the child at that place is a paragraph that stays: the first of the container, or one after a table. */
-const isFixed = ({ container }: Side, index: number) =>
+export const isFixed = ({ container }: Side, index: number) =>
   !!container.maybeChild(index)?.isTextblock && (index === 0 || !container.child(index - 1).isTextblock);
 
 /** Which children of both sides an edit touched: from the firsts up to the ends, where both are the same again. */

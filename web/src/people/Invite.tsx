@@ -97,9 +97,9 @@ export function Invite() {
           inputValue={typed}
           getOptionLabel={(offer) => (typeof offer === 'string' ? offer : offer.label)}
           filterOptions={(all, { inputValue }) => {
+            // A whole address need not be chosen, so no list of it lies over what one does next.
             const words = inputValue.trim().toLowerCase();
-            const found = all.filter(({ label }) => label.toLowerCase().includes(words));
-            return isMail(inputValue) ? [...found, byMail(inputValue.trim())] : found;
+            return all.filter(({ label }) => label.toLowerCase().includes(words));
           }}
           isOptionEqualToValue={(a, b) => typeof b !== 'string' && a.id === b.id}
           onChange={(_, next) =>

@@ -1,0 +1,120 @@
+import { schema } from '../manuscript/schema.js';
+import { tieOpenings, type Pairing, type Partners } from '../row/pairing.js';
+import type { Region, Token } from '../row/row.js';
+import { pairedBlocks } from './paragraphs.js';
+import { sharedKeys } from './shared.js';
+import { unitsOf, weightOf, type Unit } from './units.js';
+
+/** Which words of two rows are the same words. */
+
+/** How many units may come and go in one part; with more, it is taken to be another text. */
+const most = 3000;
+
+/** A run of units: what both sides have, or what went and came in its place. */
+interface Run {
+  a: Unit[];
+  b: Unit[];
+  same: boolean;
+}
+
+function runsOf(a: readonly Unit[], b: readonly Unit[], partner: Partners): Run[] {
+  const runs: Run[] = [];
+  let j = 0;
+  const add = (one: Unit | undefined, other: Unit | undefined) => {
+    const same = !!one && !!other;
+    let last = runs.at(-1);
+    if (last?.same !== same) runs.push((last = { a: [], b: [], same }));
+    if (one) last.a.push(one);
+    if (other) last.b.push(other);
+  };
+  a.forEach((unit, i) => {
+    const there = partner[i]!;
+    if (there < 0) return add(unit, undefined);
+    while (j < there) add(undefined, b[j++]);
+    add(unit, b[j++]);
+  });
+  while (j < b.length) add(undefined, b[j++]);
+  return runs;
+}
+
+const weight = (units: readonly Unit[]) => units.reduce((sum, unit) => sum + weightOf(unit), 0);
+const size = ({ a, b }: Run) => Math.max(weight(a), weight(b));
+const wordsAmong = (units: readonly Unit[]) => units.filter(({ key }) => /[\p{L}\p{N}]/u.test(key)).length;
+
+/**
+ * Whether what two edits have between them is too little to keep them apart: one rewritten sentence is one replacement,
+ * not thirty. It weighs no more than either of them; three words and more must weigh half of that.
+ */
+function isIsland(run: Run, left: Run | undefined, right: Run | undefined): boolean {
+  if (!left || !right || run.a.some(({ key }) => key === '¶')) return false;
+  const least = Math.min(size(left), size(right));
+  return weight(run.a) * (wordsAmong(run.a) > 2 ? 2 : 1) <= least;
+}
+
+const joined = (runs: readonly Run[]): Run => ({
+  a: runs.flatMap(({ a }) => a),
+  b: runs.flatMap(({ b }) => b),
+  same: false,
+});
+
+/** The runs without islands: an edit that takes one in may make the next one an island too. */
+function withoutIslands(runs: readonly Run[]): Run[] {
+  const found: Run[] = [];
+  for (const run of runs) {
+    found.push(run);
+    // An edit has come to stand last: what is between it and the one before may go.
+    while (!found.at(-1)!.same && found.length > 2) {
+      const [left, island, right] = found.slice(-3) as [Run, Run, Run];
+      if (!isIsland(island, left, right)) break;
+      found.splice(-3, 3, joined([left, island, right]));
+    }
+  }
+  return found;
+}
+
+/** Pairs the letters of units that are the same, and the white space between neighbours. */
+function pairTokens(before: Region, after: Region, runs: readonly Run[], partner: Partners): void {
+  const isSame = (one: Token, other: Token) => one.kind === other.kind && one.text === other.text;
+  const pair = (from: number, to: number, there: number, end: number): boolean => {
+    let same = to - from === end - there;
+    for (let k = 0; same && k < to - from; k++) same = isSame(before.row[from + k]!, after.row[there + k]!);
+    for (let k = 0; same && k < to - from; k++) partner[from + k] = there + k;
+    return same;
+  };
+  for (const { a, b, same } of runs) {
+    if (!same) continue;
+    a.forEach((unit, n) => {
+      const other = b[n]!;
+      if (!pair(unit.from, unit.to, other.from, other.to)) return;
+      pair(unit.to, a[n + 1]?.from ?? unit.to, other.to, b[n + 1]?.from ?? other.to);
+    });
+  }
+}
+
+/** Rows of a table are the same where they say the same or resemble each other; cells, where they stand in one column. */
+function pairBlocks(before: readonly Token[], after: readonly Token[], partner: Partners): void {
+  const nodes = (row: readonly Token[]) => row.map(({ node }) => node);
+  if (before[0]?.node.type === schema.nodes.table_cell) before.forEach((_, i) => (partner[i] = i));
+  else for (const [i, j] of pairedBlocks(nodes(before), nodes(after))) partner[i] = j;
+}
+
+/** Pairs two rows by what they say. */
+export const byContent: Pairing = (before, after) => {
+  const partner = new Int32Array(before.row.length).fill(-1);
+  if (before.container.type === schema.nodes.table || before.container.type === schema.nodes.table_row) {
+    pairBlocks(before.row, after.row, partner);
+    return partner;
+  }
+  const [a, b] = [unitsOf(before.row), unitsOf(after.row)];
+  const numbers = new Map<string, number>();
+  const keys = (units: readonly Unit[]) =>
+    units.map(({ key }) => {
+      const number = numbers.get(key) ?? numbers.size;
+      numbers.set(key, number);
+      return number;
+    });
+  const runs = withoutIslands(runsOf(a, b, sharedKeys(keys(a), keys(b), most)));
+  pairTokens(before, after, runs, partner);
+  tieOpenings(before, after, partner);
+  return partner;
+};
