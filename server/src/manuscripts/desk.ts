@@ -45,7 +45,12 @@ export class Desk {
       [me],
     );
     const ids = lines.map(({ id }) => id);
-    const [hues, threads, owed] = await Promise.all([this.#hues(ids), this.#openThreads(ids, me), this.#owed(ids, me)]);
+    const drawn = new Set(lines.flatMap(({ summary }) => (summary ?? untold).spine.map(([, author]) => author)));
+    const [hues, threads, owed] = await Promise.all([
+      this.#hues(ids, [...drawn]),
+      this.#openThreads(ids, me),
+      this.#owed(ids, me),
+    ]);
     return lines.map(({ id, title, note, role, touched_at, touched_by, touched_by_name, summary, ...more }) => {
       const { pending, kinds, spine } = summary ?? untold;
       return {
@@ -114,12 +119,13 @@ export class Desk {
     }));
   }
 
-  /** The hue of each person in each manuscript. */
-  async #hues(ids: readonly string[]): Promise<Map<string, number>> {
+  /** The hues of people in manuscripts. */
+  async #hues(ids: readonly string[], people: readonly string[]): Promise<Map<string, number>> {
     const rows = await this.database.query<{ manuscript: string; person: string; hue: number }[]>(
-      `SELECT manuscript_id AS manuscript, person_id AS person, hue FROM named_people WHERE manuscript_id = ANY ($1)
-       UNION ALL SELECT manuscript_id, person_id, hue FROM members WHERE manuscript_id = ANY ($1)`,
-      [ids],
+      `SELECT manuscript_id AS manuscript, person_id AS person, hue FROM named_people
+       WHERE manuscript_id = ANY ($1) AND person_id = ANY ($2)
+       UNION ALL SELECT manuscript_id, person_id, hue FROM members WHERE manuscript_id = ANY ($1) AND person_id = ANY ($2)`,
+      [ids, people],
     );
     return new Map(rows.map(({ manuscript, person, hue }) => [`${manuscript} ${person}`, hue]));
   }
