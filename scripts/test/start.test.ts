@@ -66,9 +66,9 @@ test('a first start makes its own cluster; a second one, after a kill, finds the
   expect(await demo()).toEqual(people);
   // A server that dies is started again, on the same data.
   spawnSync('pkill', ['-9', '-f', `${root}/server/dist/main.js`]);
-  for (let i = 0; i < 100 && !second.said().includes('is started again'); i++)
+  for (let i = 0; i < 600 && !second.said().includes('is started again'); i++)
     await new Promise((resolve) => setTimeout(resolve, 100));
-  for (let i = 0; i < 100; i++) {
+  for (let i = 0; i < 600; i++) {
     const well = await fetch(`http://localhost:${port}/api/health`).then(
       ({ ok }) => ok,
       () => false,
