@@ -1,197 +1,33 @@
 import { listChanges, remarkOf } from '@tea-pencil/core';
-import { noticeKinds } from '../src/post/kinds';
 import type { Role, Sharing } from '@tea-pencil/wire';
 import { bundles, roles, talkActs, type Act, type Relation, type TalkAct } from '../src/policy/acts';
 import { messages, routes, type Access } from '../src/policy/table';
 import { Editor } from './support/editor';
-import { demoPerson, guestOf, sharedServer, Visitor } from './support/server';
+import { demoPerson, guestOf, Visitor } from './support/server';
+import {
+  answers,
+  ask,
+  everyone,
+  file,
+  houseKeeper,
+  id,
+  isGuest,
+  notForGuests,
+  notThere,
+  only,
+  people,
+  pixel,
+  roleOf,
+  server,
+  type Who,
+} from './support/whole-table';
 
 /**
  * The whole table of who may do what, walked by one person of every role, a guest of every role, one who is no member, and
  * one not signed in; and once more where a link has ended, an account is locked, a manuscript is sealed or deleted.
  */
 
-const notThere = 'There is no such manuscript, or you are not one of its people.';
-
-type Who = Role | 'outsider' | 'nobody' | 'guest who reads' | 'guest who remarks' | 'guest who proposes';
-const everyone: Who[] = ['nobody', 'outsider', ...roles, 'guest who reads', 'guest who remarks', 'guest who proposes'];
-/** What each may as a member; guests may that besides what no guest may. */
-const roleOf = (who: Who): Role | null =>
-  (({ 'guest who reads': 'reader', 'guest who remarks': 'remarker', 'guest who proposes': 'proposer' }) as const)[
-    who as 'guest who reads'
-  ] ?? ((roles as Who[]).includes(who) ? (who as Role) : null);
-const isGuest = (who: Who) => who.startsWith('guest');
-const notForGuests: readonly Act[] = ['take away', 'see who may do what', 'invite'];
-/** Who of them looks after the house: Tobias. */
-const houseKeeper: Who = 'decider';
-
-let server: Awaited<ReturnType<typeof sharedServer>>;
-const people = {} as Record<Who, Visitor>;
-/** The manuscript that all but the outsider are members of. */
-let id: string;
-let asset: string;
-let thread: string;
-
-/** The smallest picture there can be. */
-const pixel = Buffer.from(
-  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNkYPhfDwAChwGA60e6kgAAAABJRU5ErkJggg==',
-  'base64',
-);
-const file = (name: string, bytes: BlobPart) => {
-  const form = new FormData();
-  form.append('file', new File([bytes], name));
-  return form;
-};
-
-beforeAll(async () => {
-  server = await sharedServer();
-  const logins = { keeper: 'ines', decider: 'tobias', proposer: 'maren', remarker: 'harbour', reader: 'alba' } as const;
-  for (const [role, login] of Object.entries(logins)) people[role as Role] = await demoPerson(server.address, login);
-  people.nobody = new Visitor(server.address);
-  const { keeper } = people;
-  id = (await keeper.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'The whole table' })).body.id;
-  for (const role of roles.slice(0, -1)) {
-    await keeper.ask('PUT', `/api/manuscripts/${id}/members/${people[role].id}`, { role });
-  }
-  // One of the same people, who is no member of another manuscript.
-  people.outsider = people.reader;
-  const picture = await keeper.ask<{ asset: string }>('POST', `/api/manuscripts/${id}/pictures`, file('p.png', pixel));
-  asset = picture.body.asset;
-  for (const who of ['guest who reads', 'guest who remarks', 'guest who proposes'] as const)
-    people[who] = await guestOf(keeper, id, { role: roleOf(who)!, name: who });
-  thread = 'table-thread';
-  const begun = { id: thread, whole: true, comment: { id: 'table-comment', body: remarkOf('Hello') } };
-  await keeper.ask('POST', `/api/manuscripts/${id}/threads`, begun);
-});
-afterAll(() => server.stop());
-
 let n = 0;
-/** What is sent on each route so that it succeeds for those who may. */
-const bodies: Record<string, () => unknown> = {
-  'POST /api/sign-in': () => ({ login: 'ines', password: 'low water' }),
-  'POST /api/sign-in/demo': () => ({ person: people.keeper.id }),
-  'PATCH /api/me': () => ({ initials: 'XY' }),
-  'POST /api/manuscripts': () => ({ title: 'Made while walking the table' }),
-  'POST /api/manuscripts/import': () => file('note.txt', 'A line.'),
-  'PATCH /api/manuscripts/:id/view': () => ({ lenses: [] }),
-  'PUT /api/manuscripts/:id/hue': () => ({ hue: 2 }),
-  'POST /api/me/mail': () => ({ token: 'nothing' }),
-  'PUT /api/me/portrait': () => file('me.png', pixel),
-  'PATCH /api/post': () => ({ read: true }),
-  'PUT /api/post/kinds': () => Object.fromEntries(noticeKinds.map((kind) => [kind, 'post'])),
-  'POST /api/manuscripts/:id/threads': () => ({
-    id: `t${++n}`,
-    whole: true,
-    comment: { id: `c${n}`, body: remarkOf('Hello') },
-  }),
-  'PATCH /api/manuscripts/:id/threads': () => ({ threads: [thread], resolved: false }),
-  'PATCH /api/manuscripts/:id/threads/:thread': () => ({ resolved: false }),
-  'PUT /api/manuscripts/:id/threads/:thread/place': () => ({ version: 0, from: 1, to: 1 }),
-  'POST /api/manuscripts/:id/threads/:thread/comments': () => ({ id: `d${++n}`, body: remarkOf('Yes') }),
-  'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment': () => ({ body: remarkOf('Yes, said better') }),
-  'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment/query': () => ({ settled: true }),
-  'POST /api/manuscripts/:id/pictures': () => file('p.png', pixel),
-  'POST /api/manuscripts/:id/pictures/copy': () => ({ asset }),
-  'PATCH /api/manuscripts/:id': () => ({ title: 'The whole table' }),
-  'PUT /api/manuscripts/:id/members/:person': () => ({ role: 'reader' }),
-  'PATCH /api/manuscripts/:id/outside/:person': () => ({ name: 'Somebody' }),
-  'POST /api/begin': () => ({ name: 'Odile Marsh', mail: 'odile@harrow-press.example', password: 'spring tide' }),
-  'POST /api/come-in': () => ({ mail: `n${++n}@nowhere.example` }),
-  'POST /api/password/forgotten': () => ({ mail: `n${++n}@nowhere.example` }),
-  'POST /api/password/reset': () => ({ token: 'no.thing', password: 'spring tide' }),
-  'POST /api/invitations/told': () => ({ token: 'no.thing' }),
-  'POST /api/invitations/accepted': () => ({ token: 'no.thing' }),
-  'POST /api/links/told': () => ({ token: 'no.thing' }),
-  'POST /api/links/entered': () => ({ token: 'no.thing', name: 'Jo', passphrase: null }),
-  'PUT /api/me/password': () => ({ old: 'high water', fresh: 'spring tide' }),
-  'POST /api/me/leave': () => ({ password: 'high water', named: true }),
-  'POST /api/groups': () => ({ name: `Readers ${++n}`, people: [] }),
-  'PUT /api/groups/:group': () => ({ name: 'Readers', people: [] }),
-  'PATCH /api/house': () => ({ domains: [] }),
-  'PATCH /api/house/people/:person': () => ({ locked: false }),
-  'POST /api/house/invitations': () => ({ mail: `n${++n}@nowhere.example`, message: '' }),
-  'PUT /api/house/unkept/:manuscript': () => ({ person: people.reader.id }),
-  'PUT /api/manuscripts/:id/desk': () => ({ labels: ['tides'] }),
-  'PUT /api/manuscripts/:id/groups/:group': () => ({ role: 'reader', takesAway: true, invites: false }),
-  'POST /api/manuscripts/:id/invitations': () => ({
-    mail: `n${++n}@nowhere.example`,
-    role: 'reader',
-    takesAway: true,
-    invites: false,
-    message: '',
-  }),
-  'POST /api/manuscripts/:id/links': () => ({
-    name: `Link ${++n}`,
-    role: 'reader',
-    passphrase: null,
-    endsAt: null,
-    mostUses: null,
-  }),
-};
-/** Routes of which even one who may gets something else than success, because there is no such thing. */
-const answers: Record<string, number> = {
-  'GET /api/metrics': 404, // for whoever knows a token; rates.test.ts
-  'POST /api/me/mail': 404, // nothing was sent
-  'PATCH /api/manuscripts/:id/outside/:person': 404,
-  'GET /api/manuscripts/:id/ledger/:change/place': 404,
-  'PUT /api/manuscripts/:id/threads/:thread/place': 400, // it is about the whole
-  'POST /api/manuscripts/:id/threads/:thread/comments/:comment/change': 404, // it proposes nothing
-  'GET /api/people/:person/portrait': 404,
-  'GET /api/outbox/:mail/html': 404,
-  'POST /api/begin': 409, // the house has been begun
-  'GET /api/sign-in/work': 404, // there are none here; work-accounts.test.ts
-  'GET /api/sign-in/work/back': 404,
-  'POST /api/password/reset': 404, // no letter held that
-  'POST /api/invitations/told': 404,
-  'POST /api/invitations/accepted': 404,
-  'POST /api/links/told': 404,
-  'POST /api/links/entered': 404,
-  'PUT /api/me/password': 403, // with another password than one's own
-  'POST /api/me/leave': 403,
-  'DELETE /api/me/sessions/:session': 404,
-  'PUT /api/groups/:group': 404,
-  'DELETE /api/groups/:group': 404,
-  'POST /api/deleted/:manuscript/back': 404, // it is not deleted
-  'DELETE /api/house/invitations/:invitation': 404,
-  'DELETE /api/house/links/:link': 404,
-  'PUT /api/house/unkept/:manuscript': 409, // somebody keeps it
-  'PUT /api/manuscripts/:id/groups/:group': 404,
-  'DELETE /api/manuscripts/:id/groups/:group': 404,
-  'DELETE /api/manuscripts/:id/invitations/:invitation': 404,
-  'DELETE /api/manuscripts/:id/links/:link': 404,
-};
-/** What depends on whom it is done to besides: here the reader. */
-const only: Record<string, Who[]> = { 'DELETE /api/manuscripts/:id/members/:person': ['reader', 'keeper'] };
-
-/** The address of a route, for the shared manuscript or one that is nowhere. */
-const addressOf = (path: string, manuscript: string) =>
-  path
-    .replace(':id', manuscript)
-    .replace(':asset', asset)
-    .replace(':thread', thread)
-    .replace(':comment', ownComment)
-    .replace(':mail', 'nothing')
-    .replace(':copy', 'fair.txt')
-    .replace(':version', '0')
-    .replace(':change', 'nothing')
-    .replace(/:(session|group|invitation|link)/, 'nothing')
-    .replace(':manuscript', manuscript)
-    .replace(':person', people.reader.id)
-    .replace(/\/found$/, '/found?words=tide');
-
-/** A comment of whoever asks, if they may write one, that asks the keeper something; else somebody's. */
-let ownComment = 'table-comment';
-async function comment(who: Visitor) {
-  const own = { id: `own${++n}`, body: remarkOf('Mine'), query: { to: people.keeper.id } };
-  const { status } = await who.ask('POST', `/api/manuscripts/${id}/threads/${thread}/comments`, own);
-  ownComment = status === 204 ? own.id : 'table-comment';
-}
-
-const ask = async (who: Visitor, route: string, manuscript = id) => {
-  const [method, path] = route.split(' ') as [string, string];
-  if (path.includes(':comment')) await comment(who);
-  return who.ask(method, addressOf(path, manuscript), bodies[route]?.());
-};
 
 test('every route the server has stands in the table, and no other', async () => {
   type Paths = { paths: Record<string, Record<string, unknown>> };

@@ -36,7 +36,7 @@ function moves(alignments: readonly Alignment[], sign: () => Signature): Map<Tok
   for (const { gone, come } of alignments.flatMap((one) => [...gapsOf(one)])) {
     if (gone.length && come.length) continue;
     const side = gone.length ? 'gone' : 'come';
-    const [tokens] = [gone.length ? gone : come];
+    const tokens = gone.length ? gone : come;
     const said = passage(tokens);
     if (said) ends[side].set(said, [...(ends[side].get(said) ?? []), tokens[0]!]);
   }
@@ -69,11 +69,11 @@ export function collate(before: Node, after: Node, stamp: Stamp): Node {
     const [first] = gone.length ? gone : come;
     return moved.get(first!) ?? sign();
   });
-  const blocks: Node[] = [];
   let next = 0;
-  for (const { first, end, alignment } of parts) {
-    blocks.push(...before.children.slice(next, first), ...assembled(recording.plan(alignment, false)));
+  const blocks = parts.map(({ first, end, alignment }) => {
+    const same = before.children.slice(next, first);
     next = end;
-  }
-  return before.copy(Fragment.fromArray([...blocks, ...before.children.slice(next)]));
+    return [...same, ...assembled(recording.plan(alignment, false))];
+  });
+  return before.copy(Fragment.fromArray([...blocks, before.children.slice(next)].flat()));
 }

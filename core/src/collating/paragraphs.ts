@@ -52,7 +52,7 @@ export function pairedBlocks(a: readonly Node[], b: readonly Node[]): Pairs {
 /** The stretches that differ. Blocks that resemble each other are one, together with what came or went beside them. */
 function stretches(a: readonly Node[], b: readonly Node[]): Stretch[] {
   const found: Stretch[] = [];
-  let open: Stretch | null = null;
+  let open = null as Stretch | null;
   let [i, j] = [0, 0];
   const close = () => {
     if (open) found.push(open);
@@ -60,10 +60,10 @@ function stretches(a: readonly Node[], b: readonly Node[]): Stretch[] {
   };
   for (const [x, y] of [...pairedBlocks(a, b), [a.length, b.length] as const]) {
     const left = x > i || y > j;
-    if (left) open = { ...((open as Stretch | null) ?? { i0: i, j0: j }), i1: x, j1: y };
+    if (left) open = { ...(open ?? { i0: i, j0: j }), i1: x, j1: y };
     const same = x === a.length || a[x]!.eq(b[y]!);
     if (same || !left) close();
-    if (!same) open = { ...((open as Stretch | null) ?? { i0: x, j0: y }), i1: x + 1, j1: y + 1 };
+    if (!same) open = { ...(open ?? { i0: x, j0: y }), i1: x + 1, j1: y + 1 };
     [i, j] = [x + 1, y + 1];
   }
   close();

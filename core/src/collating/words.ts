@@ -15,7 +15,22 @@ interface Run {
   a: Unit[];
   b: Unit[];
   same: boolean;
+  /** How many letters went, and how many came. */
+  gone: number;
+  come: number;
 }
+
+function put(run: Run, one: Unit | undefined, other: Unit | undefined): void {
+  if (one) {
+    run.a.push(one);
+    run.gone += weightOf(one);
+  }
+  if (other) {
+    run.b.push(other);
+    run.come += weightOf(other);
+  }
+}
+const size = ({ gone, come }: Run) => Math.max(gone, come);
 
 function runsOf(a: readonly Unit[], b: readonly Unit[], partner: Partners): Run[] {
   const runs: Run[] = [];
@@ -23,9 +38,8 @@ function runsOf(a: readonly Unit[], b: readonly Unit[], partner: Partners): Run[
   const add = (one: Unit | undefined, other: Unit | undefined) => {
     const same = !!one && !!other;
     let last = runs.at(-1);
-    if (last?.same !== same) runs.push((last = { a: [], b: [], same }));
-    if (one) last.a.push(one);
-    if (other) last.b.push(other);
+    if (last?.same !== same) runs.push((last = { a: [], b: [], same, gone: 0, come: 0 }));
+    put(last, one, other);
   };
   a.forEach((unit, i) => {
     const there = partner[i]!;
@@ -37,25 +51,25 @@ function runsOf(a: readonly Unit[], b: readonly Unit[], partner: Partners): Run[
   return runs;
 }
 
-const weight = (units: readonly Unit[]) => units.reduce((sum, unit) => sum + weightOf(unit), 0);
-const size = ({ a, b }: Run) => Math.max(weight(a), weight(b));
 const wordsAmong = (units: readonly Unit[]) => units.filter(({ key }) => /[\p{L}\p{N}]/u.test(key)).length;
 
 /**
  * Whether what two edits have between them is too little to keep them apart: one rewritten sentence is one replacement,
  * not thirty. It weighs no more than either of them; three words and more must weigh half of that.
  */
-function isIsland(run: Run, left: Run | undefined, right: Run | undefined): boolean {
-  if (!left || !right || run.a.some(({ key }) => key === '¶')) return false;
+function isIsland(run: Run, left: Run, right: Run): boolean {
+  if (run.a.some(({ key }) => key === '¶')) return false;
   const least = Math.min(size(left), size(right));
-  return weight(run.a) * (wordsAmong(run.a) > 2 ? 2 : 1) <= least;
+  return size(run) * (wordsAmong(run.a) > 2 ? 2 : 1) <= least;
 }
 
-const joined = (runs: readonly Run[]): Run => ({
-  a: runs.flatMap(({ a }) => a),
-  b: runs.flatMap(({ b }) => b),
-  same: false,
-});
+/** What is taken in goes on the end of the first, which may have grown long already. */
+function takeIn(into: Run, ...others: readonly Run[]): void {
+  for (const { a, b } of others) {
+    for (const unit of a) put(into, unit, undefined);
+    for (const unit of b) put(into, undefined, unit);
+  }
+}
 
 /** The runs without islands: an edit that takes one in may make the next one an island too. */
 function withoutIslands(runs: readonly Run[]): Run[] {
@@ -66,7 +80,8 @@ function withoutIslands(runs: readonly Run[]): Run[] {
     while (!found.at(-1)!.same && found.length > 2) {
       const [left, island, right] = found.slice(-3) as [Run, Run, Run];
       if (!isIsland(island, left, right)) break;
-      found.splice(-3, 3, joined([left, island, right]));
+      found.length -= 2;
+      takeIn(left, island, right);
     }
   }
   return found;

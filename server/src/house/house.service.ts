@@ -1,9 +1,8 @@
 import { BadRequestException, ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { nanoid } from 'nanoid';
-import { DataSource, In, type EntityManager } from 'typeorm';
+import { DataSource, In, IsNull, type EntityManager } from 'typeorm';
 import type { Account, House, HousePerson } from '@tea-pencil/wire';
-import { PersonRow } from '../database/entities.js';
+import { ManuscriptRow, PersonRow } from '../database/entities.js';
 import { GrantRow, GuestRow, InvitationRow } from '../database/sharing-entities.js';
 import { Broadcasting } from '../live/broadcasting.js';
 import { AccountsService } from '../people/accounts.service.js';
@@ -150,14 +149,13 @@ export class HouseService {
   /** Makes somebody keeper of a manuscript that nobody keeps any more. */
   async keep(manuscript: string, personId: string): Promise<void> {
     await this.grants.change(manuscript, null, async (manager) => {
-      const unkept = (await this.#unkept()).find(({ id }) => id === manuscript);
-      if (!unkept) throw new ConflictException('Somebody keeps this manuscript, or it is not there any more.');
+      const isThere = await manager.existsBy(ManuscriptRow, { id: manuscript, deletedAt: IsNull() });
+      if (!isThere || (await this.grants.isKept(manager, manuscript)))
+        throw new ConflictException('Somebody keeps this manuscript, or it is not there any more.');
       const person = await manager.findOneBy(PersonRow, { id: personId, standing: 'account' });
       if (!person) throw new NotFoundException('There is no such account.');
-      const key = { manuscriptId: manuscript, personId };
-      const grant = await manager.findOneBy(GrantRow, key);
-      if (grant) await manager.update(GrantRow, grant.id, { role: 'keeper' });
-      else await manager.insert(GrantRow, { id: nanoid(12), ...key, role: 'keeper', takesAway: true, invites: false });
+      const to = { manuscriptId: manuscript, personId };
+      await this.grants.give(manager, to, () => ({ role: 'keeper', takesAway: true, invites: false }));
     });
   }
 

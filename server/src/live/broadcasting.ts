@@ -141,7 +141,9 @@ export class Broadcasting {
   async here(manuscripts: readonly string[]): Promise<Map<string, Set<string>>> {
     const people = new Map<string, Set<string>>();
     const rooms = new Map(manuscripts.map((id) => [room(id), id]));
-    for (const { rooms: its, data } of (await this.#server?.fetchSockets()) ?? [])
+    // Of no room at all would be of all who are connected.
+    if (!rooms.size || !this.#server) return people;
+    for (const { rooms: its, data } of await this.#server.in([...rooms.keys()]).fetchSockets())
       for (const one of its) {
         const id = rooms.get(one);
         const { person } = data as { person?: string };

@@ -28,12 +28,13 @@ export async function makeSearchable(manuscript: string): Promise<void> {
     Node.fromJSON(schema, last.doc),
   );
   const pieces = searchablePieces(wordsToSearch(doc));
-  // In one statement, so that nobody finds half of it; what has been deleted meanwhile is not searched.
+  // Pieces that read as before are left alone. In one statement, so that nobody finds half of it; what has been deleted meanwhile is not searched.
   await client.query(
     `WITH there AS (SELECT id FROM manuscripts WHERE id = $1 FOR KEY SHARE),
        gone AS (DELETE FROM searchable WHERE manuscript_id = $1 AND piece >= cardinality($2::text[]))
      INSERT INTO searchable (manuscript_id, piece, body, words)
      SELECT there.id, n - 1, body, to_tsvector('simple', body) FROM there, unnest($2::text[]) WITH ORDINALITY AS one (body, n)
+     WHERE NOT EXISTS (SELECT 1 FROM searchable WHERE manuscript_id = $1 AND piece = n - 1 AND searchable.body = one.body)
      ON CONFLICT (manuscript_id, piece) DO UPDATE SET body = excluded.body, words = excluded.words`,
     [manuscript, pieces],
   );

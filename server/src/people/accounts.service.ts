@@ -33,7 +33,8 @@ export interface NewAccount {
   name: string;
   /** Where mail goes, and by what they sign in. */
   mail: string;
-  password: string | null;
+  /** The hash of their password, if they have one. */
+  hash: string | null;
   /** Whether they have shown that the address is theirs. */
   confirmed: boolean;
   keepsHouse?: boolean;
@@ -66,11 +67,12 @@ export class AccountsService {
 
   /** The first person of a house, who looks after it. @throws ConflictException where there is one already */
   async begin(name: string, mail: string, password: string): Promise<string> {
+    const hash = await this.hash(password, name, mail);
     const id = await this.database.transaction(async (manager) => {
       await manager.query('SELECT pg_advisory_xact_lock($1)', [door]);
       if (await manager.existsBy(PersonRow, { standing: 'account' }))
         throw new ConflictException('This house has been begun already. Sign in, or ask somebody in it to invite you.');
-      return this.create(manager, { name, mail, password, confirmed: false, keepsHouse: true });
+      return this.create(manager, { name, mail, hash, confirmed: false, keepsHouse: true });
     });
     // Nothing hangs on that letter yet: it can be sent again.
     const about = { id, name, mail: null };
@@ -81,17 +83,26 @@ export class AccountsService {
   }
 
   /**
+   * The hash of a password that comes new; it takes so long that nobody should wait for it behind a lock.
+   * @param theirs what its owner is called, by which nobody's password can be guessed
+   * @throws BadRequestException for one that will not do
+   */
+  async hash(password: string, ...theirs: (string | null)[]): Promise<string> {
+    const wrong = wrongWithPassword(password, ...theirs);
+    if (wrong) throw new BadRequestException(wrong);
+    return passwordHash(password);
+  }
+
+  /**
    * An account with an address by which its owner signs in.
-   * @throws BadRequestException for a name or password that will not do, ConflictException for one that is taken
+   * @throws BadRequestException for a name that will not do, ConflictException for one that is taken
    */
   async create(
     manager: EntityManager,
-    { name, mail, password, confirmed, keepsHouse = false }: NewAccount,
+    { name, mail, hash, confirmed, keepsHouse = false }: NewAccount,
   ): Promise<string> {
     const id = nanoid(12);
     const called = this.people.readable(name);
-    const wrong = password !== null && wrongWithPassword(password, called, mail);
-    if (wrong) throw new BadRequestException(wrong);
     await this.people.free(manager, id, called);
     try {
       await manager.insert(PersonRow, {
@@ -100,7 +111,7 @@ export class AccountsService {
         look: lookOf(called),
         initials: initialsOf(called),
         login: mail.toLowerCase(),
-        passwordHash: password === null ? null : await passwordHash(password),
+        passwordHash: hash,
         standing: 'account',
         keepsHouse,
         mail: confirmed ? mail : null,
@@ -165,9 +176,8 @@ export class AccountsService {
 
   async setPassword(id: string, old: string, fresh: string): Promise<void> {
     const { name, login, mail } = await this.prove(id, old);
-    const wrong = wrongWithPassword(fresh, name, login, mail);
-    if (wrong) throw new BadRequestException(wrong);
-    await this.database.getRepository(PersonRow).update(id, { passwordHash: await passwordHash(fresh) });
+    const hash = await this.hash(fresh, name, login, mail);
+    await this.database.getRepository(PersonRow).update(id, { passwordHash: hash });
   }
 
   /**
@@ -211,9 +221,8 @@ export class AccountsService {
       const person = await manager.findOneOrFail(PersonRow, { where: { id: row.personId }, select });
       if (person.lockedAt || person.standing !== 'account')
         throw new ForbiddenException('This account is closed. Ask a keeper of the house.');
-      const wrong = wrongWithPassword(password, person.name, person.login);
-      if (wrong) throw new BadRequestException(wrong);
-      await manager.update(PersonRow, person.id, { passwordHash: await passwordHash(password) });
+      const hash = await this.hash(password, person.name, person.login);
+      await manager.update(PersonRow, person.id, { passwordHash: hash });
       await manager.delete(ResetRow, { personId: person.id });
       return person.id;
     });

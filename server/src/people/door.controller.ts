@@ -1,14 +1,13 @@
-import { Controller, Get, HttpCode, HttpException, NotFoundException, Post, Req } from '@nestjs/common';
+import { Controller, Get, HttpCode, Post, Req } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Request } from 'express';
 import Joi from 'joi';
 import type { Door, Self } from '@tea-pencil/wire';
 import { Describes, mailSchema, secretSchema, ValidBody } from '../http/validation.js';
-import { Limits } from '../running/limits.js';
 import { Settings } from '../settings/settings.js';
 import { AccountsService } from './accounts.service.js';
+import { ComingIn } from './coming-in.js';
 import { HouseFacts } from './house-facts.js';
-import { PeopleService } from './people.service.js';
 import { Sessions } from './sessions.service.js';
 
 const beginSchema = Joi.object({
@@ -25,10 +24,9 @@ const resetSchema = Joi.object({ token: Joi.string().min(1).max(100).required(),
 export class DoorController {
   constructor(
     private readonly accounts: AccountsService,
-    private readonly people: PeopleService,
     private readonly sessions: Sessions,
     private readonly facts: HouseFacts,
-    private readonly limits: Limits,
+    private readonly comingIn: ComingIn,
     private readonly settings: Settings,
   ) {}
 
@@ -45,8 +43,8 @@ export class DoorController {
     @ValidBody(beginSchema) { name, mail, password }: { name: string; mail: string; password: string },
     @Req() request: Request,
   ): Promise<Self> {
-    await this.#fewTries(request);
-    return this.#comeIn(await this.accounts.begin(name, mail, password), request);
+    await this.comingIn.fewTries(request);
+    return this.comingIn.begin(await this.accounts.begin(name, mail, password), request);
   }
 
   /** Asks for a letter by which a password can be set anew; says the same whether there is such an account or not. */
@@ -64,21 +62,9 @@ export class DoorController {
     @ValidBody(resetSchema) { token, password }: { token: string; password: string },
     @Req() request: Request,
   ): Promise<Self> {
-    await this.#fewTries(request);
+    await this.comingIn.fewTries(request);
     const id = await this.accounts.reset(token, password);
     await this.sessions.endAll(id);
-    return this.#comeIn(id, request);
-  }
-
-  async #fewTries({ ip }: Request): Promise<void> {
-    if (!(await this.limits.mayLook(ip ?? '')))
-      throw new HttpException('Too many tries came from here. Please wait a minute.', 429);
-  }
-
-  async #comeIn(id: string, request: Request): Promise<Self> {
-    await this.sessions.begin(id, request);
-    const self = await this.people.self(id);
-    if (!self) throw new NotFoundException('There is no such person here any more.');
-    return self;
+    return this.comingIn.begin(id, request);
   }
 }

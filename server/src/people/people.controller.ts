@@ -28,6 +28,7 @@ import { Broadcasting } from '../live/broadcasting.js';
 import { Me } from '../policy/guard.js';
 import { Limits } from '../running/limits.js';
 import { AccountsService } from './accounts.service.js';
+import { ComingIn } from './coming-in.js';
 import { ConfirmingService } from './confirming.service.js';
 import { PeopleService } from './people.service.js';
 import { Sessions } from './sessions.service.js';
@@ -56,6 +57,7 @@ export class PeopleController {
     private readonly people: PeopleService,
     private readonly accounts: AccountsService,
     private readonly sessions: Sessions,
+    private readonly comingIn: ComingIn,
     private readonly confirming: ConfirmingService,
     private readonly live: Broadcasting,
     private readonly limits: Limits,
@@ -73,7 +75,7 @@ export class PeopleController {
     const id = await this.accounts.signIn(body.login, body.password);
     if (!id)
       throw new UnauthorizedException('This name and password do not belong together. Nothing else has changed.');
-    return this.#begin(id, request);
+    return this.comingIn.begin(id, request);
   }
 
   @Post('sign-in/demo')
@@ -83,7 +85,7 @@ export class PeopleController {
     if (!(await this.people.hasDemo())) throw new ForbiddenException('The demo people are not here.');
     const found = (await this.people.demoPeople()).find(({ id }) => id === person);
     if (!found) throw new NotFoundException('There is no such demo person.');
-    return this.#begin(found.id, request);
+    return this.comingIn.begin(found.id, request);
   }
 
   @Get('demo-people')
@@ -198,12 +200,5 @@ export class PeopleController {
   @Get('people')
   known(@Me() me: string): Promise<Account[]> {
     return this.people.knownTo(me);
-  }
-
-  async #begin(id: string, request: Request): Promise<Self> {
-    await this.sessions.begin(id, request);
-    const self = await this.people.self(id);
-    if (!self) throw new NotFoundException('There is no such person here any more.');
-    return self;
   }
 }

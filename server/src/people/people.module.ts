@@ -3,6 +3,7 @@ import { DatabaseModule } from '../database/database.module.js';
 import { LiveModule } from '../live/live.module.js';
 import { PostModule } from '../post/post.module.js';
 import { AccountsService } from './accounts.service.js';
+import { ComingIn } from './coming-in.js';
 import { ConfirmingService } from './confirming.service.js';
 import { DoorController } from './door.controller.js';
 import { HouseFacts } from './house-facts.js';
@@ -15,7 +16,7 @@ import { WorkAccounts } from './work-accounts.service.js';
 @Module({
   imports: [DatabaseModule, LiveModule, PostModule],
   controllers: [PeopleController, DoorController, WorkController],
-  providers: [PeopleService, AccountsService, ConfirmingService, HouseFacts, Sessions, WorkAccounts],
-  exports: [PeopleService, AccountsService, HouseFacts, Sessions],
+  providers: [PeopleService, AccountsService, ConfirmingService, HouseFacts, Sessions, ComingIn, WorkAccounts],
+  exports: [PeopleService, AccountsService, HouseFacts, Sessions, ComingIn],
 })
 export class PeopleModule {}

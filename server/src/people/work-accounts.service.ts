@@ -134,7 +134,7 @@ export class WorkAccounts {
       const one = n === 1 ? called : `${called} (${n})`;
       try {
         return await manager.transaction((inner) =>
-          this.accounts.create(inner, { name: one, mail, password: null, confirmed: true }),
+          this.accounts.create(inner, { name: one, mail, hash: null, confirmed: true }),
         );
       } catch (problem) {
         // Somebody else is called so; whose it is can be changed later.

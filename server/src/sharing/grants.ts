@@ -1,8 +1,10 @@
 import { BadRequestException, ForbiddenException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
+import { nanoid } from 'nanoid';
 import { DataSource, type EntityManager } from 'typeorm';
-import type { Role } from '@tea-pencil/wire';
+import type { Rights, Role } from '@tea-pencil/wire';
 import { MemberRow, NamedPersonRow } from '../database/entities.js';
+import { GrantRow } from '../database/sharing-entities.js';
 import { Broadcasting } from '../live/broadcasting.js';
 import { roles, type Act } from '../policy/acts.js';
 import { notThere } from '../policy/guard.js';
@@ -66,6 +68,9 @@ interface Settled {
   left: string[];
 }
 
+/** To whom something is given in a manuscript. */
+export type Grantee = { manuscriptId: string } & ({ personId: string } | { groupId: string });
+
 /** Who acts, and what it is that they do. */
 export interface Acting {
   person: string;
@@ -105,9 +110,12 @@ export class Grants {
     return result;
   }
 
-  /** Nobody else changes what is given in these until the transaction ends; in one order, so that nobody waits in a circle. */
+  /**
+   * Nobody else changes what is given in these until the transaction ends; in one order, so that nobody waits in a circle.
+   * Whoever writes in them waits for nothing.
+   */
   async lock(manager: EntityManager, ...manuscripts: string[]): Promise<void> {
-    await manager.query('SELECT 1 FROM manuscripts WHERE id = ANY ($1) ORDER BY id FOR UPDATE', [manuscripts]);
+    await manager.query('SELECT 1 FROM manuscripts WHERE id = ANY ($1) ORDER BY id FOR NO KEY UPDATE', [manuscripts]);
   }
 
   async #allowed(manager: EntityManager, manuscript: string, { person, act }: Acting): Promise<Member> {
@@ -124,7 +132,7 @@ export class Grants {
    */
   async settle(manager: EntityManager, manuscriptId: string): Promise<Settled> {
     const held = together(await manager.query<Given[]>(given, [manuscriptId]));
-    const isKept = await this.#isKept(manager, manuscriptId);
+    const isKept = await this.isKept(manager, manuscriptId);
     const before = await manager.findBy(MemberRow, { manuscriptId });
     const named = await manager.findBy(NamedPersonRow, { manuscriptId });
     const hues = new Map([...named, ...before].map(({ personId, hue }) => [personId, hue]));
@@ -155,12 +163,20 @@ export class Grants {
       if (!known) await manager.insert(MemberRow, row);
       else if (!isSame(known, row)) await manager.update(MemberRow, { manuscriptId, personId: person }, row);
     }
-    if (isKept && !(await this.#isKept(manager, manuscriptId))) throw new BadRequestException(needsKeeper);
+    if (isKept && !(await this.isKept(manager, manuscriptId))) throw new BadRequestException(needsKeeper);
     return { joined, left: left.map(({ personId }) => personId) };
   }
 
+  /** Gives a person or a group something, in the place of what they were given before. */
+  async give(manager: EntityManager, to: Grantee, rights: (had: Rights | null) => Rights): Promise<void> {
+    const had = await manager.findOneBy(GrantRow, to);
+    const { role, takesAway, invites } = rights(had);
+    if (had) await manager.update(GrantRow, had.id, { role, takesAway, invites });
+    else await manager.insert(GrantRow, { id: nanoid(12), ...to, role, takesAway, invites });
+  }
+
   /** Whether somebody keeps a manuscript who can come in. */
-  async #isKept(manager: EntityManager, manuscriptId: string): Promise<boolean> {
+  async isKept(manager: EntityManager, manuscriptId: string): Promise<boolean> {
     const [kept] = await manager.query<unknown[]>(
       `SELECT 1 FROM members JOIN people ON people.id = person_id JOIN manuscripts ON manuscripts.id = manuscript_id
        WHERE manuscript_id = $1 AND role = 'keeper' AND standing = 'account' AND locked_at IS NULL AND deleted_at IS NULL

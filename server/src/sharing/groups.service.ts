@@ -5,7 +5,6 @@ import { DataSource, In, type EntityManager } from 'typeorm';
 import type { Account, Group, Rights } from '@tea-pencil/wire';
 import { PersonRow } from '../database/entities.js';
 import { GrantRow, GroupPersonRow, GroupRow } from '../database/sharing-entities.js';
-import { nameKept, wrongWithName } from '../names/names.js';
 import { PeopleService } from '../people/people.service.js';
 import type { Member } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
@@ -46,19 +45,12 @@ export class GroupsService {
 
   async make(me: string, asked: GroupAsked): Promise<{ id: string }> {
     const id = nanoid(12);
-    const name = this.#readable(asked.name);
+    const name = this.people.readable(asked.name);
     await this.database.transaction(async (manager) => {
       await manager.insert(GroupRow, { id, name, madeBy: me });
       await this.#fill(manager, me, id, asked.people);
     });
     return { id };
-  }
-
-  #readable(name: string): string {
-    const kept = nameKept(name);
-    const wrong = wrongWithName(kept);
-    if (wrong) throw new BadRequestException(wrong);
-    return kept;
   }
 
   /** Whom a group may hold: those whom its maker knows, and who is in it already. */
@@ -78,7 +70,7 @@ export class GroupsService {
 
   /** Changes a group, and with it what its people may do wherever it is given something. */
   async set(me: string, id: string, asked: GroupAsked): Promise<void> {
-    const name = this.#readable(asked.name);
+    const name = this.people.readable(asked.name);
     await this.#everywhere(me, id, async (manager) => {
       await manager.update(GroupRow, id, { name });
       await this.#fill(manager, me, id, asked.people);
@@ -113,11 +105,10 @@ export class GroupsService {
       throw new ConflictException('A group cannot keep a manuscript. Make some of its people keepers.');
     await this.grants.change(manuscriptId, { person, act: 'look after people' }, async (manager) => {
       const group = await manager.findOneBy(GroupRow, { id: groupId });
-      const given = await manager.findOneBy(GrantRow, { manuscriptId, groupId });
+      const given = await manager.existsBy(GrantRow, { manuscriptId, groupId });
       const keepsHouse = (await this.memberships.caller(person, manager))?.keepsHouse;
       if (!group || (!given && group.madeBy !== person && !keepsHouse)) throw new NotFoundException(noGroup);
-      if (given) await manager.update(GrantRow, given.id, rights);
-      else await manager.insert(GrantRow, { id: nanoid(12), manuscriptId, groupId, ...rights });
+      await this.grants.give(manager, { manuscriptId, groupId }, () => rights);
     });
   }
 

@@ -8,11 +8,10 @@ import {
   NotFoundException,
 } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { nanoid } from 'nanoid';
 import { DataSource, IsNull, MoreThan, type EntityManager } from 'typeorm';
 import type { Invitation, InvitationTold, Rights } from '@tea-pencil/wire';
 import { ManuscriptRow, PersonRow } from '../database/entities.js';
-import { GrantRow, InvitationRow } from '../database/sharing-entities.js';
+import { InvitationRow } from '../database/sharing-entities.js';
 import { AccountsService } from '../people/accounts.service.js';
 import { inviting } from '../people/letters.js';
 import { roles } from '../policy/acts.js';
@@ -159,13 +158,18 @@ export class InvitationsService {
     me: string | undefined,
     comer: Comer | null,
   ): Promise<{ person: string; manuscript: string | null }> {
-    const { manuscriptId } = await this.#held(this.database.manager, token);
+    const { manuscriptId, mail } = await this.#held(this.database.manager, token);
+    // Hashed while nothing is locked.
+    const hash =
+      me === undefined && comer?.password ? await this.accounts.hash(comer.password, comer.name, mail) : null;
     const use = async (manager: EntityManager) => {
       const row = await this.#held(manager, token, true);
-      const person = await this.#who(manager, row, me, comer);
+      const person = await this.#who(manager, row, me, comer && { name: comer.name, hash });
       await manager.update(InvitationRow, row.id, { usedAt: new Date(), usedBy: person });
-      if (row.manuscriptId && row.role) await this.#give(manager, row.manuscriptId, person, { ...row, role: row.role });
-      return { person, manuscript: row.manuscriptId };
+      const { manuscriptId: manuscript, role } = row;
+      if (manuscript && role)
+        await this.grants.give(manager, { manuscriptId: manuscript, personId: person }, atLeast({ ...row, role }));
+      return { person, manuscript };
     };
     if (!manuscriptId) return this.database.transaction(use);
     const manuscript = await this.database.getRepository(ManuscriptRow).findOneBy({ id: manuscriptId });
@@ -178,7 +182,7 @@ export class InvitationsService {
     manager: EntityManager,
     { mail }: InvitationRow,
     me: string | undefined,
-    comer: Comer | null,
+    comer: { name: string; hash: string | null } | null,
   ): Promise<string> {
     const known = await this.accounts.find(mail, manager);
     if (me !== undefined) {
@@ -191,21 +195,16 @@ export class InvitationsService {
     if (!comer) throw new BadRequestException('A name and a password are needed to come in.');
     return this.accounts.create(manager, { ...comer, mail, confirmed: true });
   }
-
-  /** Never less than they have already. */
-  async #give(
-    manager: EntityManager,
-    manuscriptId: string,
-    personId: string,
-    { role, takesAway, invites }: Rights,
-  ): Promise<void> {
-    const grant = await manager.findOneBy(GrantRow, { manuscriptId, personId });
-    const more = !grant || roles.indexOf(role) > roles.indexOf(grant.role) ? role : grant.role;
-    const rights = { role: more, takesAway: takesAway || !!grant?.takesAway, invites: invites || !!grant?.invites };
-    if (grant) await manager.update(GrantRow, grant.id, rights);
-    else await manager.insert(GrantRow, { id: nanoid(12), manuscriptId, personId, ...rights });
-  }
 }
+
+/** Never less than somebody has already. */
+const atLeast =
+  ({ role, takesAway, invites }: Rights) =>
+  (had: Rights | null): Rights => ({
+    role: had && roles.indexOf(had.role) > roles.indexOf(role) ? had.role : role,
+    takesAway: takesAway || !!had?.takesAway,
+    invites: invites || !!had?.invites,
+  });
 
 export function asTold({ id, mail, role, takesAway, invites, madeBy, madeAt, endsAt }: InvitationRow): Invitation {
   return {

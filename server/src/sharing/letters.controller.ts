@@ -5,6 +5,7 @@ import Joi from 'joi';
 import type { InvitationTold, LinkTold } from '@tea-pencil/wire';
 import { Describes, mailSchema, secretSchema, ValidBody } from '../http/validation.js';
 import { AccountsService } from '../people/accounts.service.js';
+import { ComingIn } from '../people/coming-in.js';
 import { HouseFacts } from '../people/house-facts.js';
 import { knownAlready } from '../people/letters.js';
 import { Sessions } from '../people/sessions.service.js';
@@ -34,18 +35,13 @@ export class LettersController {
     private readonly invitations: InvitationsService,
     private readonly links: LinksService,
     private readonly sessions: Sessions,
+    private readonly comingIn: ComingIn,
     private readonly accounts: AccountsService,
     private readonly facts: HouseFacts,
     private readonly mailer: Mailer,
     private readonly limits: Limits,
     private readonly settings: Settings,
   ) {}
-
-  /** Each look at what a link holds is counted: nobody finds one by trying. */
-  async #fewTries({ ip }: Request): Promise<void> {
-    if (!(await this.limits.mayLook(ip ?? '')))
-      throw new HttpException('Too many tries came from here. Please wait a minute.', 429);
-  }
 
   @Post('invitations/told')
   @HttpCode(200)
@@ -54,7 +50,7 @@ export class LettersController {
     @ValidBody(toldSchema) { token: given }: { token: string },
     @Req() request: Request,
   ): Promise<InvitationTold> {
-    await this.#fewTries(request);
+    await this.comingIn.fewTries(request);
     return this.invitations.told(given);
   }
 
@@ -66,7 +62,7 @@ export class LettersController {
     @ValidBody(acceptSchema) { token: given, ...comer }: { token: string } & Partial<Comer>,
     @Req() request: Request,
   ): Promise<{ manuscript: string | null }> {
-    await this.#fewTries(request);
+    await this.comingIn.fewTries(request);
     const asked = comer.name === undefined ? null : { name: comer.name, password: comer.password ?? null };
     const { person, manuscript } = await this.invitations.accept(given, me, asked);
     if (person !== me) await this.sessions.begin(person, request);
@@ -77,7 +73,7 @@ export class LettersController {
   @HttpCode(200)
   @Describes(toldSchema)
   async link(@ValidBody(toldSchema) { token: given }: { token: string }, @Req() request: Request): Promise<LinkTold> {
-    await this.#fewTries(request);
+    await this.comingIn.fewTries(request);
     return this.links.told(given);
   }
 
@@ -98,7 +94,7 @@ export class LettersController {
   @HttpCode(204)
   @Describes(comeInSchema)
   async comeIn(@ValidBody(comeInSchema) { mail }: { mail: string }, @Req() request: Request): Promise<void> {
-    await this.#fewTries(request);
+    await this.comingIn.fewTries(request);
     if (!(await this.limits.mayAskFor(request.ip ?? '', mail)))
       throw new HttpException('Too many letters were asked for. Please try again in an hour.', 429);
     void this.#letterTo(mail).catch(() => undefined); // not written just now; they can ask again

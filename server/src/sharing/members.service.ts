@@ -6,7 +6,6 @@ import {
   NotFoundException,
 } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { nanoid } from 'nanoid';
 import { DataSource } from 'typeorm';
 import { initialsOf } from '@tea-pencil/core';
 import type { Outsider, Rights } from '@tea-pencil/wire';
@@ -55,19 +54,18 @@ export class MembersService {
       { person: by.personId, act: 'invite' },
       async (manager, now) => {
         const key = { manuscriptId, personId };
-        const grant = await manager.findOneBy(GrantRow, key);
         const member = await manager.existsBy(MemberRow, key);
-        const rights = { takesAway: true, invites: false, ...grant, ...asked };
-        const { role, takesAway, invites } = rights;
         if (member && may('look after people', now!) !== true)
           throw new ForbiddenException('Only a keeper changes what somebody may do who is here already.');
-        mayGive(now!, { role, takesAway, invites });
         // Nobody can find out by trying who has an account.
         const named = await manager.existsBy(NamedPersonRow, key);
         if (!member && !named && !(await this.memberships.meet(by.personId, personId, manager)))
           throw new BadRequestException(noAccount);
-        if (grant) await manager.update(GrantRow, grant.id, { role, takesAway, invites });
-        else await manager.insert(GrantRow, { id: nanoid(12), ...key, role, takesAway, invites });
+        await this.grants.give(manager, key, (had) => {
+          const rights = { takesAway: true, invites: false, ...had, ...asked };
+          mayGive(now!, rights);
+          return rights;
+        });
         return !member;
       },
     );

@@ -32,3 +32,16 @@ export function useAsking(changed: QueryKey) {
     [mutateAsync],
   );
 }
+
+/** The same where nobody needs to know why it was refused once that is said. @returns whether it was done */
+export function useTrying(changed: QueryKey) {
+  const ask = useAsking(changed);
+  return useCallback(
+    (...asked: Parameters<typeof ask>): Promise<boolean> =>
+      ask(...asked).then(
+        () => true,
+        () => false,
+      ),
+    [ask],
+  );
+}

@@ -18,7 +18,7 @@ import { useNavigate } from 'react-router';
 import type { DeskLine, DeskPlace } from '@tea-pencil/wire';
 import { request } from '../api/client';
 import { keys } from '../api/keys';
-import { useAsking } from '../api/use-asking';
+import { useTrying } from '../api/use-asking';
 import { usePop } from '../kit/focus';
 import type { useTakeBack } from '../kit/use-take-back';
 import { NameDialog } from './NameDialog';
@@ -36,16 +36,11 @@ export function RowMenu({ entry, labels, sayDone }: Props) {
   const { id, title, role, archived, takesAway, sealed } = entry;
   const { open, close, props, transition } = usePop();
   const [dialog, setDialog] = useState<'name' | 'labels' | null>(null);
-  const ask = useAsking(keys.desk);
+  const attempt = useTrying(keys.desk);
   const queries = useQueryClient();
   const navigate = useNavigate();
   const { enqueueSnackbar, closeSnackbar } = useSnackbar();
-  const quietly = (asked: Promise<unknown>) =>
-    asked.then(
-      () => true,
-      () => false,
-    );
-  const put = (place: DeskPlace) => quietly(ask('PUT', `/manuscripts/${id}/desk`, place));
+  const put = (place: DeskPlace) => attempt('PUT', `/manuscripts/${id}/desk`, place);
   const archive = async () => {
     if (await put({ archived: !archived }))
       sayDone(
@@ -56,10 +51,10 @@ export function RowMenu({ entry, labels, sayDone }: Props) {
       );
   };
   const remove = async () => {
-    if (!(await quietly(ask('DELETE', `/manuscripts/${id}`)))) return;
+    if (!(await attempt('DELETE', `/manuscripts/${id}`))) return;
     sayDone(
       `“${title}” is deleted for everyone. For thirty days its keepers can bring it back.`,
-      () => void quietly(ask('POST', `/deleted/${id}/back`)),
+      () => void attempt('POST', `/deleted/${id}/back`),
     );
   };
   const copy = async () => {
@@ -106,7 +101,7 @@ export function RowMenu({ entry, labels, sayDone }: Props) {
           onClose={() => setDialog(null)}
           onName={(next) => {
             setDialog(null);
-            void quietly(ask('PATCH', `/manuscripts/${id}`, { title: next }));
+            void attempt('PATCH', `/manuscripts/${id}`, { title: next });
           }}
         />
       )}

@@ -5,7 +5,7 @@ import { counted } from '@tea-pencil/core';
 import type { House, HousePerson } from '@tea-pencil/wire';
 import { roleWords, useHouse, useMe } from '../api/queries';
 import { keys } from '../api/keys';
-import { useAsking } from '../api/use-asking';
+import { useTrying } from '../api/use-asking';
 import { isMail } from '../kit/mail';
 import { Message } from '../kit/Message';
 import { Section } from '../kit/Section';
@@ -49,15 +49,6 @@ export default function HousePage() {
   );
 }
 
-function useAct() {
-  const ask = useAsking(keys.house);
-  return (...args: Parameters<typeof ask>): Promise<boolean> =>
-    ask(...args).then(
-      () => true,
-      () => false,
-    );
-}
-
 function People({ people }: { people: readonly HousePerson[] }) {
   return (
     <Section title="People" says={`${counted(people.length, 'account')} in this house.`}>
@@ -71,7 +62,7 @@ function People({ people }: { people: readonly HousePerson[] }) {
 }
 
 function Person({ person }: { person: HousePerson }) {
-  const act = useAct();
+  const act = useTrying(keys.house);
   const sayDone = useTakeBack();
   const me = useMe();
   const { id, name, mail, keepsHouse, locked, seenAt, manuscripts } = person;
@@ -109,7 +100,7 @@ function Person({ person }: { person: HousePerson }) {
 
 /** Manuscripts that nobody keeps any more. */
 function Unkept({ unkept }: Pick<House, 'unkept'>) {
-  const act = useAct();
+  const act = useTrying(keys.house);
   const house = useHouse();
   if (!unkept.length) return null;
   return (
@@ -154,7 +145,7 @@ function Unkept({ unkept }: Pick<House, 'unkept'>) {
 }
 
 function InviteToHouse() {
-  const act = useAct();
+  const act = useTrying(keys.house);
   const { enqueueSnackbar } = useSnackbar();
   const [mail, setMail] = useState('');
   const [message, setMessage] = useState('');
@@ -206,7 +197,7 @@ function InviteToHouse() {
 }
 
 function Invitations({ invitations }: Pick<House, 'invitations'>) {
-  const act = useAct();
+  const act = useTrying(keys.house);
   if (!invitations.length) return null;
   return (
     <Section title="Open invitations">
@@ -237,7 +228,7 @@ function Invitations({ invitations }: Pick<House, 'invitations'>) {
 
 /** Mail domains whose people need no invitation. */
 function ByThemselves({ domains }: Pick<House, 'domains'>) {
-  const act = useAct();
+  const act = useTrying(keys.house);
   const [typed, setTyped] = useState(domains.join(', '));
   const asked = typed.split(/[\s,;]+/).filter(Boolean);
   const changed = asked.join() !== domains.join();
@@ -277,7 +268,7 @@ function ByThemselves({ domains }: Pick<House, 'domains'>) {
 }
 
 function Links({ links }: Pick<House, 'links'>) {
-  const act = useAct();
+  const act = useTrying(keys.house);
   if (!links.length) return null;
   return (
     <Section title="Open links for guests">

@@ -5,6 +5,7 @@ import type { GuestLink, Role } from '@tea-pencil/wire';
 import { roleWords, useSharing } from '../api/queries';
 import { keys } from '../api/keys';
 import { useAsking } from '../api/use-asking';
+import { useSetting } from '../api/use-setting';
 import { Moment } from '../kit/Moment';
 import { Section } from '../kit/Section';
 import { exactly, upTo } from '../kit/time';
@@ -26,7 +27,7 @@ function cameBy({ guests, mostUses }: GuestLink): string {
 export function GuestLinks() {
   const { info } = useOpened();
   const sharing = useSharing(info.id);
-  const ask = useAsking(keys.manuscript(info.id));
+  const set = useSetting(info.id);
   const [making, setMaking] = useState(false);
   const [address, setAddress] = useState<string | null>(null);
   const links = sharing.data?.links ?? [];
@@ -65,7 +66,7 @@ export function GuestLinks() {
                   type="button"
                   className="plain-button"
                   aria-label={`End the link “${link.name}”`}
-                  onClick={() => void ask('DELETE', `/manuscripts/${info.id}/links/${link.id}`).catch(() => undefined)}
+                  onClick={() => void set('DELETE', `/links/${link.id}`)}
                 >
                   End it
                 </button>

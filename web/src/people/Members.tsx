@@ -3,9 +3,7 @@ import { useNavigate } from 'react-router';
 import { counted } from '@tea-pencil/core';
 import type { GroupOf, Invitation, MemberOf, Rights } from '@tea-pencil/wire';
 import { rightsWords, useSharing, type Colleague, type ManuscriptInfo } from '../api/queries';
-import { useAsking } from '../api/use-asking';
 import { useSetting } from '../api/use-setting';
-import { keys } from '../api/keys';
 import { Section } from '../kit/Section';
 import { said } from '../kit/time';
 import { useOpened } from '../opened/opened';
@@ -140,7 +138,7 @@ function GroupLine({ group, info }: { group: GroupOf; info: ManuscriptInfo }) {
 
 function InvitationLine({ invitation }: { invitation: Invitation }) {
   const { info } = useOpened();
-  const ask = useAsking(keys.manuscript(info.id));
+  const set = useSetting(info.id);
   const { id, mail, madeAt, endsAt, rights } = invitation;
   const note = `invited ${said(madeAt)}, runs out in ${counted(days(endsAt), 'day')}`;
   return (
@@ -148,11 +146,7 @@ function InvitationLine({ invitation }: { invitation: Invitation }) {
       <span className="second" style={{ fontSize: 13 }}>
         {rights && rightsWords(rights)}
       </span>
-      <button
-        type="button"
-        className="plain-button"
-        onClick={() => void ask('DELETE', `/manuscripts/${info.id}/invitations/${id}`).catch(() => undefined)}
-      >
+      <button type="button" className="plain-button" onClick={() => void set('DELETE', `/invitations/${id}`)}>
         Withdraw
       </button>
     </PartLine>
