@@ -122,7 +122,7 @@ test('a chapter is sealed, seen by all, and lifted by its passphrase alone', asy
     await toPage(ines, page);
     await expect(ines.getByRole('banner').getByRole('link', { name: 'Sealed' })).toBeVisible();
   }
-  await sheet(ines).locator('ins.insertion').click();
+  await sheet(ines).locator('ins.insertion').first().click();
   const slip = ines.getByRole('dialog');
   await expect(slip).toContainText('Sealed: nothing is decided until the seal is lifted.');
   await expect(slip.getByRole('button', { name: 'Accept' })).toHaveCount(0);
@@ -132,7 +132,7 @@ test('a chapter is sealed, seen by all, and lifted by its passphrase alone', asy
   await expect(ines.getByText('This manuscript is sealed: nothing is decided until the seal is lifted.')).toBeVisible();
   // What one has proposed oneself one may still withdraw; the seal says so.
   await toPage(tobias, 'Text');
-  await sheet(tobias).locator('ins.insertion').click();
+  await sheet(tobias).locator('ins.insertion').first().click();
   await expect(tobias.getByRole('dialog').getByRole('button', { name: 'Accept' })).toHaveCount(0);
   await tobias.getByRole('dialog').getByRole('button', { name: 'Withdraw' }).click();
   await expect(sheet(tobias).locator('ins.insertion')).toHaveCount(0);
