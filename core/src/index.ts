@@ -60,7 +60,14 @@ export type { SpaceTrouble } from './reading/space-trouble.js';
 
 // Recording, and the rules for what is recorded.
 export { record } from './recording/record.js';
-export { collate } from './collating/collate.js';
+export { become } from './collating/become.js';
+export { beside } from './collating/sides.js';
+export type { Beside } from './collating/sides.js';
+export { collate, revised } from './collating/collate.js';
+export type { Pending } from './collating/collate.js';
+export { merged, returned } from './collating/merged.js';
+export type { Meeting, Merged, Returned } from './collating/merged.js';
+export { knownAgain } from './collating/pending.js';
 export { ink } from './recording/ink.js';
 export { checkBatch, checkInParts, clockAllowance, offlineAllowance } from './rules/check-batch.js';
 export type { Intent, Sender } from './rules/check-batch.js';

@@ -2,14 +2,26 @@ import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import { schema } from '../manuscript/schema.js';
 import type { Plan, Target } from '../row/plan.js';
 
+interface Begun {
+  opening: Pick<Target, 'node' | 'attrs' | 'marks'>;
+  content: Node[];
+}
+
+const keepPlain = () => {
+  const node = schema.nodes.paragraph.create();
+  return { node, attrs: node.attrs, marks: node.marks };
+};
+
 /** The blocks that a plan makes, where it says of every token of whole blocks what becomes of it. */
 export function assembled({ targets }: Plan): Node[] {
   const blocks: Node[] = [];
-  let paragraph: { opening: Target; content: Node[] } | null = null;
+  let paragraph = null as Begun | null;
+  /** Where words stand behind a table they have a paragraph of their own. */
+  const within = (): Node[] => (paragraph ??= { opening: keepPlain(), content: [] }).content;
   let text = '';
   let marks: readonly Mark[] = [];
   const endText = () => {
-    if (text) paragraph!.content.push(schema.text(text, marks));
+    if (text) within().push(schema.text(text, marks));
     text = '';
   };
   const endParagraph = () => {
@@ -30,7 +42,7 @@ export function assembled({ targets }: Plan): Node[] {
     } else {
       if (target.kind === 'block') endParagraph();
       else endText();
-      (target.kind === 'block' ? blocks : paragraph!.content).push(whole(target));
+      (target.kind === 'block' ? blocks : within()).push(whole(target));
     }
   }
   endParagraph();

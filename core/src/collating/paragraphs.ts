@@ -10,34 +10,43 @@ import { sharedKeys } from './shared.js';
 const most = 2500;
 
 /** A run of blocks on both sides, `i0` up to but not including `i1` before and `j0` up to `j1` after. */
-interface Stretch {
+export interface Stretch {
   i0: number;
   i1: number;
   j0: number;
   j1: number;
 }
 
-/** A stretch that differs, and which blocks of the text before it takes the place of. */
+/** A stretch that differs, and which blocks of both texts it is made of. */
 export interface Part extends Regions {
   first: number;
   end: number;
+  firstAfter: number;
+  endAfter: number;
 }
 
+/** What else about a block says whether it can be the same as another, of the text before and of the one after. */
+export interface BlocksAlso {
+  before(block: Node): string;
+  after(block: Node): string;
+}
+const nothing: BlocksAlso = { before: () => '', after: () => '' };
+
 /** Pairs that have the same key, and between them those that resemble each other. */
-export function pairedBlocks(a: readonly Node[], b: readonly Node[]): Pairs {
+export function pairedBlocks(a: readonly Node[], b: readonly Node[], also = nothing): Pairs {
   const numbers = new Map<string, number>();
-  const keys = (nodes: readonly Node[]) =>
+  const keys = (nodes: readonly Node[], more: (block: Node) => string) =>
     nodes.map((node) => {
-      const key = `${node.type.name} ${node.textContent}`;
+      const key = `${more(node)} ${node.type.name} ${node.textContent}`;
       const number = numbers.get(key) ?? numbers.size;
       numbers.set(key, number);
       return number;
     });
-  const partner = sharedKeys(keys(a), keys(b), most);
+  const partner = sharedKeys(keys(a, also.before), keys(b, also.after), most);
   const pairs: Pairs = [];
   let [i, j] = [0, 0];
   const between = (endA: number, endB: number) => {
-    for (const [x, y] of resembling(a.slice(i, endA), b.slice(j, endB))) pairs.push([i + x, j + y]);
+    for (const [x, y] of resembling(a.slice(i, endA), b.slice(j, endB), also)) pairs.push([i + x, j + y]);
   };
   partner.forEach((there, here) => {
     if (there < 0) return;
@@ -50,7 +59,7 @@ export function pairedBlocks(a: readonly Node[], b: readonly Node[]): Pairs {
 }
 
 /** The stretches that differ. Blocks that resemble each other are one, together with what came or went beside them. */
-function stretches(a: readonly Node[], b: readonly Node[]): Stretch[] {
+function stretches(a: readonly Node[], b: readonly Node[], also?: BlocksAlso): Stretch[] {
   const found: Stretch[] = [];
   let open = null as Stretch | null;
   let [i, j] = [0, 0];
@@ -58,7 +67,7 @@ function stretches(a: readonly Node[], b: readonly Node[]): Stretch[] {
     if (open) found.push(open);
     open = null;
   };
-  for (const [x, y] of [...pairedBlocks(a, b), [a.length, b.length] as const]) {
+  for (const [x, y] of [...pairedBlocks(a, b, also), [a.length, b.length] as const]) {
     const left = x > i || y > j;
     if (left) open = { ...(open ?? { i0: i, j0: j }), i1: x, j1: y };
     const same = x === a.length || a[x]!.eq(b[y]!);
@@ -101,12 +110,17 @@ function widened(before: Node, after: Node, all: readonly Stretch[]): Stretch[] 
   return found;
 }
 
-/** The parts of two texts that differ, in order. */
-export function partsOf(before: Node, after: Node): Part[] {
-  return widened(before, after, stretches(before.children, after.children)).map(({ i0, i1, j0, j1 }) => ({
+/** The stretches of two texts that differ, in order; what is between them is the same. */
+export const differing = (before: Node, after: Node, also?: BlocksAlso): Stretch[] =>
+  widened(before, after, stretches(before.children, after.children, also));
+
+/** The same as parts whose rows can be laid out. */
+export const partsOf = (before: Node, after: Node, also?: BlocksAlso): Part[] =>
+  differing(before, after, also).map(({ i0, i1, j0, j1 }) => ({
     before: regionOf(before, before, 0, i0, i1),
     after: regionOf(after, after, 0, j0, j1),
     first: i0,
     end: i1,
+    firstAfter: j0,
+    endAfter: j1,
   }));
-}

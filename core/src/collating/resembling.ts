@@ -1,4 +1,5 @@
 import type { Node } from 'prosemirror-model';
+import type { BlocksAlso } from './paragraphs.js';
 import { wordsIn } from './units.js';
 
 /** Which blocks of two texts are the same but for some of their words. */
@@ -21,7 +22,7 @@ function bagOf(node: Node): { bag: Bag; size: number } {
 export type Pairs = [i: number, j: number][];
 
 /** Pairs the blocks of two lists that resemble each other, in their order. */
-export function resembling(a: readonly Node[], b: readonly Node[]): Pairs {
+export function resembling(a: readonly Node[], b: readonly Node[], also: BlocksAlso): Pairs {
   const bags = new Map<Node, ReturnType<typeof bagOf>>();
   const known = (node: Node) => {
     let bag = bags.get(node);
@@ -29,7 +30,7 @@ export function resembling(a: readonly Node[], b: readonly Node[]): Pairs {
     return bag;
   };
   const likeness = (x: Node, y: Node): number => {
-    if (x.type !== y.type) return 0;
+    if (x.type !== y.type || also.before(x) !== also.after(y)) return 0;
     const [one, other] = [known(x), known(y)];
     if (!one.size && !other.size) return 1;
     let both = 0;

@@ -1,5 +1,5 @@
 import type { Node } from 'prosemirror-model';
-import { isTableNode } from '../manuscript/grid.js';
+import { hasPendingGrid, isTableNode } from '../manuscript/grid.js';
 import type { Token } from '../row/row.js';
 
 /**
@@ -19,8 +19,9 @@ const isWordLetter = (text: string) => (text >= 'a' && text <= 'z') || wordLette
 const joiner = /['’\u00ad\u2011-]/u;
 const space = /^\s+$/u;
 
-/** How many columns a table has whose rows and cells can be paired; null where cells span, or rows differ in length. */
+/** How many columns a table has whose rows and cells can be paired; null where cells span or are pending, or rows differ. */
 function columnsOf(table: Node): number | null {
+  if (hasPendingGrid(table)) return null;
   const columns = table.firstChild?.childCount ?? 0;
   const plain = table.children.every(
     (row) =>
@@ -43,17 +44,26 @@ function keyOf({ node, kind }: Token): string {
   return node.isLeaf || kind === 'atom' ? `${name} ${JSON.stringify(node.attrs)}${node.textContent}` : name;
 }
 
-/** The units of a row, in order. */
-export function unitsOf(row: readonly Token[]): Unit[] {
+/** What else about a token says whether it can be the same as another. */
+export type Also = (token: Pick<Token, 'kind' | 'node'>) => string;
+
+/**
+ * The units of a row, in order.
+ * @param also a word ends where this changes
+ */
+export function unitsOf(row: readonly Token[], also?: Also): Unit[] {
   const units: Unit[] = [];
   const isWord = (token: Token | undefined) => token?.kind === 'letter' && isWordLetter(token.text);
   for (let from = 0; from < row.length;) {
     const first = row[from]!;
     let to = from + 1;
-    let key = first.kind === 'letter' ? first.text : keyOf(first);
-    if (isWord(first))
-      for (; isWord(row[to]) || (row[to]?.kind === 'letter' && joiner.test(row[to]!.text) && isWord(row[to + 1])); to++)
-        key += row[to]!.text;
+    const more = also?.(first) ?? '';
+    // Where it matters who put a table in, it is the same with other columns too.
+    const said = first.kind === 'letter' ? first.text : also && isTableNode(first.node) ? 'table' : keyOf(first);
+    let key = more + said;
+    const goesOn = (token: Token | undefined) => isWord(token) && (!also || also(token!) === more);
+    const joins = (at: number) => row[at]?.kind === 'letter' && joiner.test(row[at]!.text) && goesOn(row[at + 1]);
+    if (isWord(first)) for (; goesOn(row[to]) || joins(to); to++) key += row[to]!.text;
     if (first.kind !== 'letter' || (first.text !== ' ' && !space.test(first.text))) units.push({ from, to, key });
     from = to;
   }

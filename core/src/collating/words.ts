@@ -1,9 +1,10 @@
+import type { Node } from 'prosemirror-model';
 import { schema } from '../manuscript/schema.js';
 import { tieOpenings, type Pairing, type Partners } from '../row/pairing.js';
 import type { Region, Token } from '../row/row.js';
-import { pairedBlocks } from './paragraphs.js';
+import { pairedBlocks, type BlocksAlso } from './paragraphs.js';
 import { sharedKeys } from './shared.js';
-import { unitsOf, weightOf, type Unit } from './units.js';
+import { unitsOf, weightOf, type Also, type Unit } from './units.js';
 
 /** Which words of two rows are the same words. */
 
@@ -107,29 +108,35 @@ function pairTokens(before: Region, after: Region, runs: readonly Run[], partner
 }
 
 /** Rows of a table are the same where they say the same or resemble each other; cells, where they stand in one column. */
-function pairBlocks(before: readonly Token[], after: readonly Token[], partner: Partners): void {
+function pairBlocks(before: readonly Token[], after: readonly Token[], partner: Partners, also: BlocksAlso): void {
   const nodes = (row: readonly Token[]) => row.map(({ node }) => node);
-  if (before[0]?.node.type === schema.nodes.table_cell) before.forEach((_, i) => (partner[i] = i));
-  else for (const [i, j] of pairedBlocks(nodes(before), nodes(after))) partner[i] = j;
+  if (before[0]?.node.type === schema.nodes.table_cell) before.forEach((_, i) => (partner[i] = after[i] ? i : -1));
+  else for (const [i, j] of pairedBlocks(nodes(before), nodes(after), also)) partner[i] = j;
+}
+
+/** Pairs two rows by what they say, and by what else is known of the tokens of either. */
+export function pairedBy(alsoBefore?: Also, alsoAfter?: Also): Pairing {
+  return (before, after) => {
+    const partner = new Int32Array(before.row.length).fill(-1);
+    if (before.container.type === schema.nodes.table || before.container.type === schema.nodes.table_row) {
+      const of = (also?: Also) => (node: Node) => also?.({ kind: 'block', node }) ?? '';
+      pairBlocks(before.row, after.row, partner, { before: of(alsoBefore), after: of(alsoAfter) });
+      return partner;
+    }
+    const [a, b] = [unitsOf(before.row, alsoBefore), unitsOf(after.row, alsoAfter)];
+    const numbers = new Map<string, number>();
+    const keys = (units: readonly Unit[]) =>
+      units.map(({ key }) => {
+        const number = numbers.get(key) ?? numbers.size;
+        numbers.set(key, number);
+        return number;
+      });
+    const runs = withoutIslands(runsOf(a, b, sharedKeys(keys(a), keys(b), most)));
+    pairTokens(before, after, runs, partner);
+    tieOpenings(before, after, partner);
+    return partner;
+  };
 }
 
 /** Pairs two rows by what they say. */
-export const byContent: Pairing = (before, after) => {
-  const partner = new Int32Array(before.row.length).fill(-1);
-  if (before.container.type === schema.nodes.table || before.container.type === schema.nodes.table_row) {
-    pairBlocks(before.row, after.row, partner);
-    return partner;
-  }
-  const [a, b] = [unitsOf(before.row), unitsOf(after.row)];
-  const numbers = new Map<string, number>();
-  const keys = (units: readonly Unit[]) =>
-    units.map(({ key }) => {
-      const number = numbers.get(key) ?? numbers.size;
-      numbers.set(key, number);
-      return number;
-    });
-  const runs = withoutIslands(runsOf(a, b, sharedKeys(keys(a), keys(b), most)));
-  pairTokens(before, after, runs, partner);
-  tieOpenings(before, after, partner);
-  return partner;
-};
+export const byContent: Pairing = pairedBy();

@@ -52,8 +52,8 @@ function common(
 const fromStart = (list: Token[], k: number) => list[k];
 const fromEnd = (list: Token[], k: number) => list[list.length - 1 - k];
 
-function closeGap(items: Item[], gone: Token[], come: Token[]): void {
-  const most = Math.min(gone.length, come.length);
+function closeGap(items: Item[], gone: Token[], come: Token[], only: boolean): void {
+  const most = only ? 0 : Math.min(gone.length, come.length);
   const start = most && common(gone, come, most, fromStart);
   let end = most > start ? common(gone.slice(start), come.slice(start), most - start, fromEnd) : 0;
   // A table that goes takes the opening after it along, where another table comes in its place.
@@ -77,8 +77,9 @@ const insideOf = (region: Region, token: Token): Side => ({
 /**
  * Lays two rows out beside each other by a pairing of their tokens, and what stands inside those that live on.
  * @param within which regions are looked at inside a token
+ * @param only whether nothing else is the same than what the pairing says
  */
-export function layOut({ before, after }: Regions, pairing: Pairing, within = regionsOf): Alignment {
+export function layOut({ before, after }: Regions, pairing: Pairing, within = regionsOf, only = false): Alignment {
   const partner = pairing(before, after);
   const items: Item[] = [];
   let gone: Token[] = [];
@@ -90,17 +91,17 @@ export function layOut({ before, after }: Regions, pairing: Pairing, within = re
       return;
     }
     if (gone.length || at > next) {
-      closeGap(items, gone, after.row.slice(next, at));
+      closeGap(items, gone, after.row.slice(next, at), only);
       gone = [];
     }
     items.push({ before: token, after: after.row[at]! });
     next = at + 1;
   });
-  closeGap(items, gone, after.row.slice(next));
+  closeGap(items, gone, after.row.slice(next), only);
   for (const item of items) {
     const { before: was, after: now } = item;
     if (!was || !now || !hasInside(was) || was.node.content === now.node.content) continue;
-    item.inside = layOut(within(insideOf(before, was), insideOf(after, now)), pairing, within);
+    item.inside = layOut(within(insideOf(before, was), insideOf(after, now)), pairing, within, only);
   }
   return { before, after, items };
 }
