@@ -3,7 +3,6 @@ import { Fragment, type Node } from 'prosemirror-model';
 import { Transform } from 'prosemirror-transform';
 import {
   become,
-  beforeReading,
   beside,
   canonical,
   changeIds,
@@ -11,7 +10,6 @@ import {
   fairReading,
   ink,
   isSound,
-  listChanges,
   merged,
   record,
   returned,
@@ -35,7 +33,7 @@ import {
 
 /** What is done with whole drafts: going back to one, bringing one in, laying two together. */
 
-const runs = { numRuns: Number(process.env.COLLATED ?? 300) };
+const runs = { numRuns: Number(process.env.COLLATED ?? 150) };
 const edits = (most: number) => fc.array(someEdit(3), { maxLength: most });
 const zoe = () => ({ ...stamps()(0), author: 'zoe', newChange: newId('zoe') });
 function newId(name: string): () => string {

@@ -2,6 +2,7 @@ import { Module } from '@nestjs/common';
 import { APP_FILTER, APP_GUARD } from '@nestjs/core';
 import { DatabaseModule } from './database/database.module.js';
 import { DecisionsModule } from './decisions/decisions.module.js';
+import { DraftsModule } from './drafts/drafts.module.js';
 import { ExchangeModule } from './exchange/exchange.module.js';
 import { HouseModule } from './house/house.module.js';
 import { Problems } from './http/problems.js';
@@ -32,6 +33,7 @@ import { WorkModule } from './work/workers.js';
     SharingModule,
     HouseModule,
     ThreadsModule,
+    DraftsModule,
     ExchangeModule,
     ManuscriptsModule,
     PicturesModule,

@@ -5,3 +5,8 @@ export { writeCopy } from './exchange/write-task.js';
 export { copyText } from './exchange/copy-task.js';
 export { makeSearchable } from './manuscripts/search-task.js';
 export { isProtectedWith, protect } from './sharing/passphrase-task.js';
+export { countDrafts } from './drafts/count-task.js';
+export { layBeside } from './drafts/beside-task.js';
+export { bringBack } from './drafts/rewriting-task.js';
+export { layDown, readInk } from './drafts/ink-task.js';
+export { takeIn } from './exchange/returned-task.js';

@@ -1,7 +1,6 @@
 import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import { hasChanges } from '../changes/blocks.js';
 import { changeIds } from '../changes/list.js';
-import type { PersonId } from '../manuscript/people.js';
 import { changeOf, isReview, type ChangeId } from '../manuscript/signature.js';
 import { layOut, type Alignment } from '../row/align.js';
 import { keep, type Plan } from '../row/plan.js';
@@ -16,7 +15,7 @@ import { byContent, pairedBy } from './words.js';
 /** Changes that two texts have in common. */
 
 /** A node with other review marks; null takes one off. Where nothing is pending it stays the same node. */
-function withReviewMarks(node: Node, made: (mark: Mark) => Mark | null): Node {
+export function withReviewMarks(node: Node, made: (mark: Mark) => Mark | null): Node {
   if (!node.isText && node.type.name !== 'doc' && !hasChanges(node)) return node;
   const marks = node.marks.flatMap((mark) => (isReview(mark) ? (made(mark) ?? []) : mark));
   if (node.isText) return node.mark(marks);
@@ -28,13 +27,13 @@ function withReviewMarks(node: Node, made: (mark: Mark) => Mark | null): Node {
 export const unmarked = (doc: Node): Node => withReviewMarks(doc, () => null);
 
 /** By what a change is the same in two texts: what a mark of either side says of it. */
-interface Key {
+export interface Key {
   before(mark: Mark): string;
   after(mark: Mark): string;
 }
 const byId: Key = { before: (mark) => changeOf(mark)!, after: (mark) => changeOf(mark)! };
 
-const isSame = (key: Key, was: Mark, now: Mark) =>
+export const isSame = (key: Key, was: Mark, now: Mark) =>
   was.type === now.type && isReview(was) && key.before(was) === key.after(now);
 
 const insertionOf = (token: Pick<Token, 'kind' | 'node'>) =>
@@ -44,7 +43,7 @@ const insertionOf = (token: Pick<Token, 'kind' | 'node'>) =>
  * What of two texts is the same as it stands, whatever is pending: first what the same changes have put in, then by what
  * it says. What has been put in since by other changes is in neither.
  */
-function besides(before: Node, after: Node, key: Key) {
+export function besides(before: Node, after: Node, key: Key) {
   const known = new Set<string>();
   before.descendants(({ marks }) => marks.forEach((mark) => isReview(mark) && known.add(key.before(mark))));
   const putIn = (side: keyof Key) => (token: Parameters<Also>[0]) => {
@@ -79,17 +78,31 @@ function bare({ after: region, items }: Alignment): Plan {
 }
 
 /**
+ * The text after, made anew.
+ * @param planned what becomes of a part
+ * @param same what becomes of a block that is the same in both texts
+ */
+export function madeAnew(
+  after: Node,
+  parts: ReturnType<typeof besides>,
+  planned: (alignment: Alignment) => Plan,
+  same: (block: Node) => Node,
+): Node {
+  let next = 0;
+  const blocks = parts.flatMap(({ alignment, firstAfter, endAfter }) => {
+    const between = after.children.slice(next, firstAfter).map(same);
+    next = endAfter;
+    return [...between, ...assembled(planned(alignment))];
+  });
+  return after.copy(Fragment.fromArray([...blocks, ...after.children.slice(next).map(same)]));
+}
+
+/**
  * The text after, where only what has become pending since the text before is pending. Where a change of the text before
  * has grown, what it has grown by is a change of its own.
  */
 export function pendingSince(before: Node, after: Node, newChange: () => ChangeId): Node {
-  let next = 0;
-  const blocks = besides(before, after, byId).flatMap(({ alignment, firstAfter, endAfter }) => {
-    const same = after.children.slice(next, firstAfter).map(unmarked);
-    next = endAfter;
-    return [...same, ...assembled(bare(alignment))];
-  });
-  const came = after.copy(Fragment.fromArray([...blocks, ...after.children.slice(next).map(unmarked)]));
+  const came = madeAnew(after, besides(before, after, byId), bare, unmarked);
   const known = changeIds(before);
   const grown = new Map<ChangeId, ChangeId>();
   return withReviewMarks(came, (mark) => {
@@ -97,36 +110,5 @@ export function pendingSince(before: Node, after: Node, newChange: () => ChangeI
     if (!known.has(id)) return mark;
     if (!grown.has(id)) grown.set(id, newChange());
     return mark.type.create({ ...mark.attrs, change: grown.get(id) });
-  });
-}
-
-/** Which changes of the text after are those of the text before, by what stands in both. */
-function collect({ items }: Alignment, key: Key, ids: Map<ChangeId, ChangeId>): void {
-  for (const { before, after, inside } of items) {
-    if (inside) collect(inside, key, ids);
-    if (!before || !after) continue;
-    for (const mark of after.node.marks) {
-      const id = isReview(mark) ? changeOf(mark)! : null;
-      const same = id !== null && !ids.has(id) && before.node.marks.find((was) => isSame(key, was, mark));
-      if (same) ids.set(id, changeOf(same)!);
-    }
-  }
-}
-
-/**
- * A text that has been away, with the changes that it took along known again: they have the ids and authors they had, for
- * files know neither. A change is the same where author and date are, and some of its words.
- * @param isHere who of the people here somebody is of whom the text speaks
- */
-export function knownAgain(doc: Node, asItWent: Node, isHere: (person: PersonId) => PersonId): Node {
-  const ids = new Map<ChangeId, ChangeId>();
-  const key: Key = {
-    before: ({ attrs }) => `${attrs.author} ${attrs.date}`,
-    after: ({ attrs }) => `${isHere(attrs.author as PersonId)} ${attrs.date}`,
-  };
-  for (const { alignment } of besides(asItWent, doc, key)) collect(alignment, key, ids);
-  return withReviewMarks(doc, (mark) => {
-    const { change, author } = mark.attrs as { change: ChangeId; author: PersonId };
-    return mark.type.create({ ...mark.attrs, change: ids.get(change) ?? change, author: isHere(author) });
   });
 }

@@ -41,7 +41,9 @@ function keyOf({ node, kind }: Token): string {
   }
   if (name === 'footnote') return `footnote ${node.attrs.kind}`;
   if (name === 'image') return `image ${node.attrs.asset}`;
-  return node.isLeaf || kind === 'atom' ? `${name} ${JSON.stringify(node.attrs)}${node.textContent}` : name;
+  if (!node.isLeaf && kind !== 'atom') return name;
+  // Where it stands in a file says nothing about what it is.
+  return `${name} ${JSON.stringify({ ...node.attrs, carried: null })}${node.textContent}`;
 }
 
 /** What else about a token says whether it can be the same as another. */

@@ -1,5 +1,6 @@
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 import type { Comment, FormatName, LedgerFacts, Loss, Place, Remark, Tint } from '@tea-pencil/core';
+import { draftEntities } from './draft-entities.js';
 import { sharingEntities } from './sharing-entities.js';
 import type { LoggedIntent, NoticeChoice, HouseStanding, NoticeKind, Role } from '@tea-pencil/wire';
 
@@ -283,5 +284,6 @@ export const entities = [
   AssetRow,
   OriginRow,
   FactRow,
+  ...draftEntities,
   ...sharingEntities,
 ];

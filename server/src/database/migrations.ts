@@ -1,4 +1,5 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
+import { Drafts1765200000000 } from './drafts-migration.js';
 import { People1765100000000 } from './people-migration.js';
 import { emptyPictures, fillLooks, fillRanges, fillSummaries } from './filling.js';
 
@@ -388,4 +389,5 @@ export const migrations = [
   Begun1764900000000,
   Origins1765000000000,
   People1765100000000,
+  Drafts1765200000000,
 ];

@@ -1,24 +1,23 @@
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { EventEmitter } from 'node:events';
-import { Step, Transform } from 'prosemirror-transform';
+import { Transform } from 'prosemirror-transform';
 import { nanoid } from 'nanoid';
 import { DataSource, type EntityManager } from 'typeorm';
-import { changeIds, decideInParts, schema, squareTables, type ChangeId, type Verdict } from '@tea-pencil/core';
+import { changeIds, counted, decideInParts, squareTables, type ChangeId, type Verdict } from '@tea-pencil/core';
 import type { Outcome } from '@tea-pencil/wire';
 import { DecisionRow } from '../database/entities.js';
 import { Authority } from '../live/authority.js';
 import { breathing } from '../live/breathing.js';
 import { History } from '../live/history.js';
+import { keepDraft } from '../database/kept-draft.js';
 import { keepSummary, summaryOf } from '../database/kept-text.js';
-import type { OpenText } from '../live/open-text.js';
 import type { Batch } from '../live/step-log.js';
 import { StepLog } from '../live/step-log.js';
 import type { Author } from '../live/submissions.js';
 import { may } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
 import { entriesOf, forgetEntries, handOnEntries, keepEntries } from './entries.js';
-import { takeBack } from './take-back.js';
 
 /** A decision that has been kept, or taken back. */
 export interface Decided {
@@ -29,6 +28,9 @@ export interface Decided {
   verdict: Verdict;
   changes: { id: ChangeId; author: string }[];
 }
+
+/** Before so many changes are decided in one act a draft is kept. */
+const many = 10;
 
 /** Accepts and rejects changes, and takes that back. A client sends ids and a verdict; it is done on the server’s text. */
 @Injectable()
@@ -72,6 +74,13 @@ export class Decisions {
       const also = async (manager: EntityManager) => {
         const row = { id, manuscriptId: manuscript, verdict, changes: which, decidedBy: by };
         await manager.insert(DecisionRow, { ...row, fromVersion: text.version, toVersion });
+        if (which.length >= many)
+          await keepDraft(manager, {
+            manuscriptId: manuscript,
+            version: text.version,
+            reason: 'decisions',
+            before: `${verdict}ing ${counted(which.length, 'change')}`,
+          });
         await keepEntries(manager, manuscript, { id, verdict, by }, entries);
         await keepSummary(manager, manuscript, toVersion, summaryOf(tr.doc));
       };
@@ -116,7 +125,7 @@ export class Decisions {
       const rest = decision.changes.filter((one) => !back.has(one));
       if ((which && which.length > back.size) || back.size + rest.length !== decision.changes.length)
         return { refused: 'One of these changes was not decided then.' };
-      const undone = await this.#undone(decision, text);
+      const undone = await this.history.undone(decision, text);
       if (!undone)
         return { refused: 'This decision cannot be taken back any more: the text around it has changed too far.' };
       const middle = text.version + undone.steps.length;
@@ -144,19 +153,5 @@ export class Decisions {
     const { verdict, changes } = taken ?? { verdict: 'accept' as const, changes: [] };
     if ('taken' in outcome) await this.#tell(manuscript, id, by, verdict, changes, true);
     return outcome;
-  }
-
-  /** The text with a decision undone; null where no manuscript would come of it. */
-  async #undone({ manuscriptId, fromVersion, toVersion }: DecisionRow, text: OpenText): Promise<Transform | null> {
-    const rows = await this.history.since(manuscriptId, fromVersion, toVersion);
-    const steps = rows.map(({ step }) => Step.fromJSON(schema, step));
-    const later = await this.history.maps(manuscriptId, toVersion, text.version);
-    const tr = takeBack(await this.history.textAt(manuscriptId, fromVersion), steps, later, text.doc);
-    try {
-      tr.doc.check();
-      return tr;
-    } catch {
-      return null;
-    }
   }
 }

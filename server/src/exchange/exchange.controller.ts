@@ -15,6 +15,7 @@ import type { Response } from 'express';
 import Joi from 'joi';
 import { largestFile } from '@tea-pencil/core';
 import type { BroughtIn, Waiting } from '@tea-pencil/wire';
+import { goneAway } from '../http/gone-away.js';
 import { Me } from '../policy/guard.js';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
 import { FewUploads, nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
@@ -50,10 +51,7 @@ export class ExchangeController {
     @Res({ passthrough: true }) response: Response,
   ): Promise<BroughtIn> {
     if (!file) throw new BadRequestException('No file came with this request.');
-    const stop = new AbortController();
-    // Someone who goes away before the answer has stopped it.
-    response.once('close', () => response.writableEnded || stop.abort());
-    return this.exchange.bringIn(me, nameOf(file), file.buffer, stop.signal);
+    return this.exchange.bringIn(me, nameOf(file), file.buffer, goneAway(response));
   }
 
   /** Where in the queue one's file is, for one who waits. */
@@ -69,9 +67,7 @@ export class ExchangeController {
     @Me() me: string,
     @Res({ passthrough: true }) response: Response,
   ): Promise<{ id: string }> {
-    const stop = new AbortController();
-    response.once('close', () => response.writableEnded || stop.abort());
-    return this.exchange.copy(id, me, stop.signal);
+    return this.exchange.copy(id, me, goneAway(response));
   }
 
   @Get(':id/copies/:copy')
@@ -83,10 +79,7 @@ export class ExchangeController {
   ): Promise<void> {
     const { ending, type } = copies[kind];
     const { title } = await this.manuscripts.get(id);
-    const stop = new AbortController();
-    // Someone who goes away before the answer has stopped it.
-    response.once('close', () => response.writableEnded || stop.abort());
-    const bytes = await this.exchange.takeAway(id, me, kind, title, stop.signal);
+    const bytes = await this.exchange.takeAway(id, me, kind, title, goneAway(response));
     response.attachment(title.replace(/[\\/:*?"<>|]/g, '-') + ending);
     response.type(type).send(Buffer.from(bytes));
   }

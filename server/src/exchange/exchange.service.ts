@@ -1,8 +1,6 @@
 import {
   BadRequestException,
   ConflictException,
-  HttpException,
-  HttpStatus,
   Injectable,
   NotFoundException,
   ServiceUnavailableException,
@@ -10,8 +8,8 @@ import {
 import { filesTaken, kindOf, type FormatName } from '@tea-pencil/core';
 import type { BroughtIn } from '@tea-pencil/wire';
 import { ManuscriptsService, type NewManuscript } from '../manuscripts/manuscripts.service.js';
-import { NotTakenOn, type Busy } from '../work/queue.js';
-import { GivenUp, Workers } from '../work/workers.js';
+import { NotTakenOn } from '../work/queue.js';
+import { GivenUp, said, Workers } from '../work/workers.js';
 import { copies, type Copy, type CopyName, type Titled } from './copies.js';
 import type { CopiedText } from './copy-task.js';
 import type { FileToRead, ReadFile, ReadFileMade } from './read-task.js';
@@ -25,18 +23,6 @@ const reasons: Record<GivenUp['because'], string> = {
   'too long': 'takes longer than two minutes to read',
   'too large': 'is too large or too tangled to be read',
 };
-
-const busy: Record<Busy, string> = {
-  'enough of one': 'You have several files on their way already. Try again when they are done.',
-  'enough of all': 'Too many files are on their way just now. Try again in a few minutes.',
-  'waited too long': 'Other files took too long, and this one was not begun. Try again in a few minutes.',
-};
-
-/** @throws HttpException 429 in words, where something was not taken on; else the problem itself */
-function sayBusy(problem: unknown): never {
-  if (problem instanceof NotTakenOn) throw new HttpException(busy[problem.because], HttpStatus.TOO_MANY_REQUESTS);
-  throw problem;
-}
 
 /** What a manuscript is set to whose file lets nobody edit unrecorded. */
 function sealOf(protection: ReadFileMade['protection']): Partial<NewManuscript> {
@@ -92,7 +78,7 @@ export class ExchangeService {
     } catch (problem) {
       if (problem instanceof GivenUp)
         throw new ServiceUnavailableException('The copy took too long, or was stopped. Nothing was changed.');
-      return sayBusy(problem);
+      throw said(problem);
     }
   }
 
@@ -106,7 +92,7 @@ export class ExchangeService {
     try {
       return await this.workers.run<ReadFile>('readFile', () => Promise.resolve(file), { of, stop });
     } catch (problem) {
-      if (problem instanceof NotTakenOn && !stop.aborted) sayBusy(problem);
+      if (problem instanceof NotTakenOn && !stop.aborted) throw said(problem);
       return { reason: problem instanceof GivenUp ? reasons[problem.because] : reasons['too large'] };
     } finally {
       if (this.#progress.get(of) === progress) this.#progress.delete(of);
@@ -148,7 +134,7 @@ export class ExchangeService {
         throw new ServiceUnavailableException('The copy was not written: it was stopped.');
       if (problem instanceof GivenUp)
         throw new ServiceUnavailableException('The copy took too long to write. Nothing was changed; try again later.');
-      return sayBusy(problem);
+      throw said(problem);
     }
   }
 }

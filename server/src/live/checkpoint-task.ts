@@ -1,9 +1,8 @@
-import { workerData } from 'node:worker_threads';
 import { Node } from 'prosemirror-model';
 import { Step } from 'prosemirror-transform';
 import type pg from 'pg';
 import { composed, schema, type Ranges } from '@tea-pencil/core';
-import { poolOf } from '../database/pool.js';
+import { database } from '../work/database.js';
 import { summaryOf } from '../database/kept-text.js';
 import { spansUpTo } from './spans.js';
 
@@ -11,9 +10,6 @@ import { spansUpTo } from './spans.js';
  * Makes checkpoints from what the database holds: writing out a whole book takes long enough for someone who types to feel
  * it. With them go what the desk tells of the text, and the composed maps of the steps since the last one.
  */
-
-let pool: pg.Pool | undefined;
-const database = () => (pool ??= poolOf((workerData as { databaseUrl: string }).databaseUrl, 1, 60));
 
 /** Composes the maps of whole spans that have ended, the longer ones of the shorter. */
 export async function composeSpans(client: pg.Pool, manuscript: string, version: number): Promise<void> {

@@ -1,12 +1,13 @@
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { Node } from 'prosemirror-model';
-import { Mapping, Step, type StepMap } from 'prosemirror-transform';
-import { DataSource, LessThanOrEqual } from 'typeorm';
-import { mapOf, mappedRange, schema, type Place, type Ranges } from '@tea-pencil/core';
+import type { Node } from 'prosemirror-model';
+import { Mapping, Step, type StepMap, type Transform } from 'prosemirror-transform';
+import { DataSource } from 'typeorm';
+import { mapOf, mappedRange, schema, type Place } from '@tea-pencil/core';
 import type { LoggedIntent } from '@tea-pencil/wire';
-import { CheckpointRow } from '../database/entities.js';
-import { spansBetween, type Span } from './spans.js';
+import { mapsBetween, rangesOfSteps } from './past-maps.js';
+import { pastText, type Asking } from './past-text.js';
+import { takeBack } from './take-back.js';
 
 /** A place is brought forward step by step over so many versions; over more by whole spans of them. */
 export const near = 1000;
@@ -23,6 +24,7 @@ export interface LoggedStep {
 @Injectable()
 export class History {
   constructor(@InjectDataSource() private readonly database: DataSource) {}
+  readonly #ask: Asking = (sql, values) => this.database.query(sql, values);
 
   /** The steps that led from a version to a later one, or to the newest. */
   since(manuscript: string, version: number, before = 2 ** 31 - 1): Promise<LoggedStep[]> {
@@ -41,52 +43,12 @@ export class History {
     return row ? row.version + 1 : 0;
   }
 
-  /** The text as it was at a version: the newest checkpoint up to it, and the steps since. */
-  async textAt(manuscriptId: string, version: number): Promise<Node> {
-    const checkpoint = await this.database
-      .getRepository(CheckpointRow)
-      .findOneOrFail({ where: { manuscriptId, version: LessThanOrEqual(version) }, order: { version: 'DESC' } });
-    const rows = await this.since(manuscriptId, checkpoint.version, version);
-    return rows.reduce(
-      (doc, { step }) => Step.fromJSON(schema, step).apply(doc).doc ?? doc,
-      Node.fromJSON(schema, checkpoint.doc),
-    );
-  }
+  /** The text as it was at a version. */
+  textAt = (manuscript: string, version: number): Promise<Node> => pastText(this.#ask, manuscript, version);
 
-  /** The maps of steps one by one, of those that move anything. */
-  #steps(manuscript: string, from: number, to: number): Promise<{ version: number; ranges: Ranges }[]> {
-    return this.database.query(
-      `SELECT version, ranges FROM steps
-       WHERE manuscript_id = $1 AND version >= $2 AND version < $3 AND ranges <> '{}' ORDER BY version`,
-      [manuscript, from, to],
-    );
-  }
-
-  /** Those of some spans that have been composed already. */
-  async #composed(manuscript: string, spans: readonly Span[]): Promise<Map<string, Ranges>> {
-    const rows = await this.database.query<{ level: number; n: number; ranges: Ranges }[]>(
-      `SELECT level, n, ranges FROM step_spans JOIN unnest($2::int[], $3::int[]) AS one (l, k) ON level = l AND n = k
-       WHERE manuscript_id = $1`,
-      [manuscript, spans.map(({ level }) => level), spans.map(({ n }) => n)],
-    );
-    return new Map(rows.map(({ level, n, ranges }) => [`${level} ${n}`, ranges]));
-  }
-
-  /** Maps that lead from a version to a later one: those of single steps at the ends, composed ones between. */
-  async maps(manuscript: string, from: number, to: number): Promise<StepMap[]> {
-    const plan = spansBetween(from, to);
-    const known = await this.#composed(
-      manuscript,
-      plan.filter((span) => span.level > 0),
-    );
-    const found: Ranges[] = [];
-    for (const { level, n, from: start, to: end } of plan) {
-      const whole = level ? known.get(`${level} ${n}`) : undefined;
-      if (whole) found.push(whole);
-      else for (const { ranges } of await this.#steps(manuscript, start, end)) found.push(ranges);
-    }
-    return found.map(mapOf);
-  }
+  /** Maps that lead from a version to a later one. */
+  maps = (manuscript: string, from: number, to: number): Promise<StepMap[]> =>
+    mapsBetween(this.#ask, manuscript, from, to);
 
   /** Places of past versions in the text at a later one, in their order. */
   async forward(manuscript: string, places: readonly Place[], version: number): Promise<Place[]> {
@@ -107,11 +69,28 @@ export class History {
       for (const place of far.slice(0, i + 1)) move(place, mapping, to);
     }
     const first = now.reduce((least, place) => Math.min(least, place.version), version);
-    const steps = first < version ? await this.#steps(manuscript, first, version) : [];
+    const steps = first < version ? await rangesOfSteps(this.#ask, manuscript, first, version) : [];
     for (const place of now) {
       const later = steps.filter((step) => step.version >= place.version).map(({ ranges }) => mapOf(ranges));
       move(place, new Mapping(later), version);
     }
     return now;
+  }
+
+  /** The text with the steps between two versions undone; null where no manuscript would come of it. */
+  async undone(
+    { manuscriptId, fromVersion, toVersion }: { manuscriptId: string; fromVersion: number; toVersion: number },
+    { doc, version }: { doc: Node; version: number },
+  ): Promise<Transform | null> {
+    const rows = await this.since(manuscriptId, fromVersion, toVersion);
+    const steps = rows.map(({ step }) => Step.fromJSON(schema, step));
+    const later = await this.maps(manuscriptId, toVersion, version);
+    const tr = takeBack(await this.textAt(manuscriptId, fromVersion), steps, later, doc);
+    try {
+      tr.doc.check();
+      return tr;
+    } catch {
+      return null;
+    }
   }
 }

@@ -22,6 +22,7 @@ import { violates } from '../database/violations.js';
 import { breathing } from './breathing.js';
 import { History } from './history.js';
 import { keepSearchable } from '../database/searchable.js';
+import { keepDraft } from '../database/kept-draft.js';
 import { keepSummary, summaryOf, type KeptText } from '../database/kept-text.js';
 import { OpenText, type Known } from './open-text.js';
 
@@ -227,6 +228,7 @@ export class StepLog {
   /** Keeps the first text of a manuscript. */
   async begin(manager: EntityManager, manuscriptId: string, text: KeptText): Promise<void> {
     const { json, changes, summary, searchable } = text;
+    await keepDraft(manager, { manuscriptId, version: 0, reason: 'came' });
     await manager.query('INSERT INTO checkpoints (manuscript_id, version, doc) VALUES ($1, 0, $2)', [
       manuscriptId,
       json,

@@ -14,6 +14,8 @@ const words = {
   'take back own withdrawals': 'take decisions back',
   'make wording a change': 'propose changes',
   'add pictures': 'propose changes',
+  'keep drafts': 'propose changes',
+  'take in what came back': 'decide',
   'write in ink': 'decide',
   decide: 'decide',
   'take back decisions': 'decide',
@@ -39,8 +41,9 @@ const proposing: Act[] = [
   'take back own withdrawals',
   'make wording a change',
   'add pictures',
+  'keep drafts',
 ];
-const deciding: Act[] = [...proposing, 'write in ink', 'decide', 'take back decisions'];
+const deciding: Act[] = [...proposing, 'write in ink', 'decide', 'take back decisions', 'take in what came back'];
 const keeping: Act[] = [
   ...deciding,
   ...(['change settings', 'look after people', 'invite', 'seal', 'lift the seal', 'delete'] as const),

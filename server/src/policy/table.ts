@@ -75,6 +75,11 @@ export const routes: Readonly<Record<string, Access>> = {
   'GET /api/manuscripts/:id/ledger': to('read'),
   'GET /api/manuscripts/:id/ledger/last': to('read'), // one’s own
   'GET /api/manuscripts/:id/ledger/:change/place': to('read'),
+  'GET /api/manuscripts/:id/drafts': to('read'),
+  'GET /api/manuscripts/:id/time-line': to('read'),
+  'GET /api/manuscripts/:id/moments/:version': to('read'),
+  'GET /api/manuscripts/:id/beside': to('read'),
+  'GET /api/manuscripts/:id/ink': to('read'),
   'GET /api/manuscripts/:id/view': to('look around'), // one's own, and nobody else's
   'PATCH /api/manuscripts/:id/view': to('look around'),
   'PUT /api/manuscripts/:id/hue': to('look around'),
@@ -90,6 +95,14 @@ export const routes: Readonly<Record<string, Access>> = {
   'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment': to('comment'),
   'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment/query': to('comment'),
   'POST /api/manuscripts/:id/threads/:thread/comments/:comment/change': to('make wording a change'),
+
+  'POST /api/manuscripts/:id/drafts': to('keep drafts'),
+  'PATCH /api/manuscripts/:id/drafts/:draft': to('keep drafts'),
+  'DELETE /api/manuscripts/:id/drafts/:draft': to('keep drafts'),
+  'POST /api/manuscripts/:id/back': to('write in pencil'), // in ink: only who may write in ink
+  'POST /api/manuscripts/:id/acts/:act/back': to('write in pencil'), // others': only who may decide
+  'POST /api/manuscripts/:id/ink/:from/pencil': to('decide'),
+  'POST /api/manuscripts/:id/returned': to('take in what came back'),
 
   'POST /api/manuscripts/:id/pictures': to('add pictures'),
   'POST /api/manuscripts/:id/pictures/copy': to('add pictures'),

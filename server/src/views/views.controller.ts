@@ -5,8 +5,10 @@ import Joi from 'joi';
 import { DataSource } from 'typeorm';
 import { changeKinds } from '@tea-pencil/core';
 import { ViewRow } from '../database/entities.js';
+import { keepDraft } from '../database/kept-draft.js';
 import type { View } from '@tea-pencil/wire';
-import { Me } from '../policy/guard.js';
+import { Me, Member } from '../policy/guard.js';
+import { may, type Member as Membership } from '../policy/may.js';
 import { changeSchema, Describes, ValidBody, ValidId } from '../http/validation.js';
 
 const lookSchema = Joi.object({
@@ -62,12 +64,26 @@ export class ViewsController {
   async set(
     @ValidId('id') manuscriptId: string,
     @Me() personId: string,
+    @Member() member: Membership,
     @ValidBody(viewSchema) view: View,
   ): Promise<void> {
+    if (view.readThrough && may('decide', member) === true) await this.#keepBefore(manuscriptId, personId);
     await this.database.query(
       `INSERT INTO views (manuscript_id, person_id, view) VALUES ($1, $2, $3)
        ON CONFLICT (manuscript_id, person_id) DO UPDATE SET view = views.view || excluded.view`,
       [manuscriptId, personId, JSON.stringify(view)],
     );
+  }
+
+  /** Whoever begins to go through the changes finds the text as it was before. */
+  async #keepBefore(manuscriptId: string, personId: string): Promise<void> {
+    const row = await this.database.getRepository(ViewRow).findOneBy({ manuscriptId, personId });
+    if ((row?.view as View | undefined)?.readThrough) return;
+    const [last] = await this.database.query<{ version: number }[]>(
+      'SELECT coalesce(max(version) + 1, 0) AS version FROM steps WHERE manuscript_id = $1 AND ends',
+      [manuscriptId],
+    );
+    const before = 'a read-through';
+    await keepDraft(this.database, { manuscriptId, version: last!.version, reason: 'read-through', before });
   }
 }

@@ -1,6 +1,14 @@
-import { Global, Injectable, Module, type OnModuleDestroy } from '@nestjs/common';
+import {
+  Global,
+  HttpException,
+  HttpStatus,
+  Injectable,
+  Module,
+  ServiceUnavailableException,
+  type OnModuleDestroy,
+} from '@nestjs/common';
 import { Piscina } from 'piscina';
-import { Queue } from './queue.js';
+import { NotTakenOn, Queue, type Busy } from './queue.js';
 import { Settings } from '../settings/settings.js';
 
 /** How long a piece of work may take, and how much memory a thread may use. */
@@ -17,6 +25,30 @@ export class GivenUp extends Error {
     super(`The work was given up: ${because}.`);
   }
 }
+
+const busy: Record<Busy, string> = {
+  'enough of one': 'You have several files on their way already. Try again when they are done.',
+  'enough of all': 'Too many files are on their way just now. Try again in a few minutes.',
+  'waited too long': 'Other files took too long, and this one was not begun. Try again in a few minutes.',
+};
+const givenUp: Record<GivenUp['because'], string> = {
+  stopped: 'This was stopped. Nothing was changed.',
+  'too long': 'This took too long and was given up. Nothing was changed.',
+  'too large': 'This text is too large for that. Nothing was changed.',
+};
+
+/** What is said to people of work that was not done; anything else stays what it is. */
+export function said(problem: unknown): unknown {
+  if (problem instanceof NotTakenOn) return new HttpException(busy[problem.because], HttpStatus.TOO_MANY_REQUESTS);
+  if (problem instanceof GivenUp) return new ServiceUnavailableException(givenUp[problem.because]);
+  return problem;
+}
+
+/** Work, whose failing is said in words. */
+export const saysBusy = <T>(work: Promise<T>): Promise<T> =>
+  work.catch((problem: unknown) => {
+    throw said(problem);
+  });
 
 export interface Job {
   /** Whose work it is. */

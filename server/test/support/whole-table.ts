@@ -92,6 +92,10 @@ export const bodies: Record<string, () => unknown> = {
   'POST /api/manuscripts/:id/threads/:thread/comments': () => ({ id: `d${++n}`, body: remarkOf('Yes') }),
   'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment': () => ({ body: remarkOf('Yes, said better') }),
   'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment/query': () => ({ settled: true }),
+  'POST /api/manuscripts/:id/drafts': () => ({ name: `Draft ${++n}` }),
+  'PATCH /api/manuscripts/:id/drafts/:draft': () => ({ name: 'Another name' }),
+  'POST /api/manuscripts/:id/back': () => ({ version: 0, how: 'pencil' }),
+  'POST /api/manuscripts/:id/returned': () => file('back.txt', 'The tide came back.'),
   'POST /api/manuscripts/:id/pictures': () => file('p.png', pixel),
   'POST /api/manuscripts/:id/pictures/copy': () => ({ asset }),
   'PATCH /api/manuscripts/:id': () => ({ title: 'The whole table' }),
@@ -151,6 +155,10 @@ export const answers: Record<string, number> = {
   'PUT /api/me/password': 403, // with another password than one's own
   'POST /api/me/leave': 403,
   'DELETE /api/me/sessions/:session': 404,
+  'PATCH /api/manuscripts/:id/drafts/:draft': 404,
+  'DELETE /api/manuscripts/:id/drafts/:draft': 404,
+  'POST /api/manuscripts/:id/acts/:act/back': 409, // there is no such act
+  'POST /api/manuscripts/:id/ink/:from/pencil': 404,
   'PUT /api/groups/:group': 404,
   'DELETE /api/groups/:group': 404,
   'POST /api/deleted/:manuscript/back': 404, // it is not deleted
@@ -176,7 +184,11 @@ const addressOf = (path: string, manuscript: string) =>
     .replace(':copy', 'fair.txt')
     .replace(':version', '0')
     .replace(':change', 'nothing')
-    .replace(/:(session|group|invitation|link)/, 'nothing')
+    .replace(':from', '7')
+    .replace(/:(session|group|invitation|link|draft|act)/, 'nothing')
+    .replace(/\/moments\/\d+$/, '$&?go=here')
+    .replace(/\/beside$/, '/beside?before=0&after=0&reading=fair')
+    .replace(/\/returned$/, '/returned?version=0&sender=')
     .replace(':manuscript', manuscript)
     .replace(':person', people.reader.id)
     .replace(/\/found$/, '/found?words=tide');

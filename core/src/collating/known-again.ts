@@ -1,0 +1,83 @@
+import type { Mark, Node } from 'prosemirror-model';
+import type { PersonId } from '../manuscript/people.js';
+import { isProperty, schema } from '../manuscript/schema.js';
+import { changeOf, isReview, type ChangeId } from '../manuscript/signature.js';
+import type { Alignment } from '../row/align.js';
+import { keep, type Plan, type Target } from '../row/plan.js';
+import type { Token } from '../row/row.js';
+import { besides, isSame, madeAnew, withReviewMarks, type Key } from './pending.js';
+
+/** A text that has been away in a file, and what it went with. */
+
+/** How much of a text the kind of file could hold: how it looks, or its words alone. */
+export type Held = 'looks' | 'words';
+
+/** Which changes of the text after are those of the text before, by what stands in both. */
+function collect({ items }: Alignment, key: Key, ids: Map<ChangeId, ChangeId>): void {
+  for (const { before, after, inside } of items) {
+    if (inside) collect(inside, key, ids);
+    if (!before || !after) continue;
+    for (const mark of after.node.marks) {
+      const id = isReview(mark) ? changeOf(mark)! : null;
+      const same = id !== null && !ids.has(id) && before.node.marks.find((was) => isSame(key, was, mark));
+      if (same) ids.set(id, changeOf(same)!);
+    }
+  }
+}
+
+const { carriedLook, anchor } = schema.marks;
+const isLook = ({ type }: Mark, held: Held) => (held === 'words' ? isProperty(type.name) : type === carriedLook);
+
+/** A token with what no file can say of it: where it stands in the file of the text it went from. */
+function settled(before: Token | undefined, after: Token, held: Held): Target {
+  const own = after.node.marks.filter(
+    (mark) => mark.type !== anchor && (!isLook(mark, held) || (!before && mark.type !== carriedLook)),
+  );
+  const looks = (before?.node.marks ?? []).filter((mark) => isLook(mark, held));
+  const marks = looks.reduce<readonly Mark[]>((set, mark) => mark.addToSet(set), own);
+  const { attrs } = after.node;
+  if (held === 'words' && before) return keep(after, marks, before.node.attrs);
+  const none = after.node.type === schema.nodes.carried_thing ? 'none' : null;
+  const carried = before ? (before.node.attrs.carried as unknown) : none;
+  return keep(after, marks, 'carried' in attrs ? { ...attrs, carried } : attrs);
+}
+
+const settling =
+  (held: Held) =>
+  ({ after: region, items }: Alignment): Plan => {
+    const targets = items.flatMap(({ before, after, inside }) => {
+      if (!after) return [];
+      const target = settled(before, after, held);
+      if (inside) target.inside = [settling(held)(inside)];
+      return [target];
+    });
+    return { region, targets };
+  };
+
+/**
+ * A text that has been away, with what it went with: its changes have the ids and authors they had, which files do not
+ * know, and what the file could not hold is as it was. A change is the same where author and date are, and some of its
+ * words.
+ * @param isHere who of the people here somebody is of whom the text speaks
+ */
+export function knownAgain(
+  doc: Node,
+  asItWent: Node,
+  isHere: (person: PersonId) => PersonId,
+  held: Held = 'looks',
+): Node {
+  const key: Key = {
+    before: ({ attrs }) => `${attrs.author} ${attrs.date}`,
+    after: ({ attrs }) => `${isHere(attrs.author as PersonId)} ${attrs.date}`,
+  };
+  const parts = besides(asItWent, doc, key);
+  const ids = new Map<ChangeId, ChangeId>();
+  for (const { alignment } of parts) collect(alignment, key, ids);
+  return withReviewMarks(
+    madeAnew(doc, parts, settling(held), (block) => block),
+    (mark) => {
+      const { change, author } = mark.attrs as { change: ChangeId; author: PersonId };
+      return mark.type.create({ ...mark.attrs, change: ids.get(change) ?? change, author: isHere(author) });
+    },
+  );
+}

@@ -1,0 +1,30 @@
+import { nanoid } from 'nanoid';
+import type { DraftReason } from '@tea-pencil/wire';
+import type { EntityManager } from 'typeorm';
+
+/** A state of a text that is kept. */
+export interface KeptDraft {
+  manuscriptId: string;
+  version: number;
+  reason: DraftReason;
+  /** What it was kept before, as the end of a sentence. */
+  before?: string;
+  name?: string;
+  /** Who keeps it; nobody where it keeps itself. */
+  by?: string;
+}
+
+type Asked = Pick<EntityManager, 'query'>;
+
+/** Keeps a draft. One that keeps itself is kept only where that version is not kept already. */
+export async function keepDraft(within: Asked, draft: KeptDraft): Promise<string> {
+  const { manuscriptId, version, reason, before = null, name = null, by = null } = draft;
+  const id = nanoid(12);
+  await within.query(
+    `INSERT INTO drafts (id, manuscript_id, version, reason, before, name, kept_by)
+     SELECT $1, $2, $3, $4, $5, $6, $7
+     WHERE $4 = 'hand' OR NOT EXISTS (SELECT 1 FROM drafts WHERE manuscript_id = $2 AND version = $3)`,
+    [id, manuscriptId, version, reason, before, name, by],
+  );
+  return id;
+}

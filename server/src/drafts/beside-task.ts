@@ -1,0 +1,143 @@
+import { nanoid } from 'nanoid';
+import type { Node } from 'prosemirror-model';
+import {
+  beforeReading,
+  beside,
+  composed,
+  countWords,
+  differencesIn,
+  fairReading,
+  listChanges,
+  noDate,
+  plainText,
+  revised,
+  withoutAnchors,
+  type Difference,
+  type Ranges,
+} from '@tea-pencil/core';
+import type { BesideRow, DraftDifference, How, SideBySide } from '@tea-pencil/wire';
+import { pastText } from '../live/past-text.js';
+import { ask } from '../work/database.js';
+
+/** Lays two drafts of a manuscript beside each other, and says of each difference who made it and how. */
+
+export interface ToLayBeside {
+  manuscript: string;
+  before: number;
+  after: number;
+  reading: 'fair' | 'before';
+}
+
+/** A place that was edited, in the text as it was then. */
+interface Edited {
+  from: number;
+  to: number;
+  author: string | null;
+  intent: string;
+}
+
+interface Logged {
+  ranges: Ranges;
+  author: string | null;
+  intent: string;
+}
+
+/** Steps that follow one another by the same hand as one. */
+function inOneGo(steps: readonly Logged[]): Logged[] {
+  const runs: { all: Ranges[]; author: string | null; intent: string }[] = [];
+  for (const { ranges, author, intent } of steps) {
+    const last = runs.at(-1);
+    if (last?.author === author && last.intent === intent) last.all.push(ranges);
+    else runs.push({ all: [ranges], author, intent });
+  }
+  return runs.map(({ all, ...by }) => ({ ranges: composed(all), ...by }));
+}
+
+/** Where the steps between two versions put something in or took something out, in the text that they lead to. */
+export function editedBy(steps: readonly Logged[]): Edited[] {
+  let places: Edited[] = [];
+  for (const { ranges, author, intent } of inOneGo(steps)) {
+    let shift = 0;
+    for (let i = 0; i < ranges.length; i += 3) {
+      const from = ranges[i]! + shift;
+      const [gone, come] = [ranges[i + 1]!, ranges[i + 2]!];
+      const next: Edited[] = [];
+      const own = { from, to: from + come, author, intent };
+      let put = false;
+      const putOwn = () => {
+        if (!put) next.push(own);
+        put = true;
+      };
+      for (const place of places) {
+        if (place.to < from) next.push(place);
+        else if (place.from > from + gone) {
+          putOwn();
+          next.push({ ...place, from: place.from + come - gone, to: place.to + come - gone });
+        } else {
+          // What is left of it on either side.
+          if (place.from < from) next.push({ ...place, to: from });
+          putOwn();
+          if (place.to > from + gone) next.push({ ...place, from: from + come, to: place.to + come - gone });
+        }
+      }
+      putOwn();
+      places = next;
+      shift += come - gone;
+    }
+  }
+  return places;
+}
+
+/** How a difference came about: by what is pending there, else by the edits that touched its place. */
+function attributed({ from, to, pending }: Difference, edited: readonly Edited[]): { author: string | null; how: How } {
+  const [own] = pending;
+  if (own) return { author: own.author, how: 'pencil' };
+  // The edits stand in order.
+  let low = 0;
+  let high = edited.length;
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (edited[middle]!.to < from) low = middle + 1;
+    else high = middle;
+  }
+  const here: Edited[] = [];
+  for (let i = low; i < edited.length && edited[i]!.from <= to; i++) here.push(edited[i]!);
+  const of = (intent: string) => here.find((edit) => edit.intent === intent);
+  const ink = of('ink');
+  if (ink) return { author: ink.author, how: 'ink' };
+  const recorded = of('pencil') ?? of('decision');
+  return { author: recorded?.author ?? null, how: recorded ? 'pencil' : null };
+}
+
+const jsonOf = (nodes: readonly Node[]) => nodes.map((node) => node.toJSON() as object);
+
+export async function layBeside({ manuscript, before, after, reading }: ToLayBeside): Promise<SideBySide> {
+  const read = reading === 'fair' ? fairReading : beforeReading;
+  const [was, now] = [await pastText(ask, manuscript, before), await pastText(ask, manuscript, after)];
+  const [one, other] = [withoutAnchors(read(was)), withoutAnchors(read(now))];
+  const collated = revised(one, other, { author: 'nobody', date: noDate, newChange: () => nanoid(12) });
+  const steps = await ask<Logged>(
+    `SELECT ranges, author, intent FROM steps
+     WHERE manuscript_id = $1 AND version >= $2 AND version < $3 AND ranges <> '{}' ORDER BY version`,
+    [manuscript, before, after],
+  );
+  const edited = editedBy(steps);
+  const places = new Map(
+    reading === 'fair' ? differencesIn(collated, now).map((place) => [place.change, place] as const) : [],
+  );
+  const differences = listChanges(collated).map(({ id, kind }): DraftDifference => {
+    const place = places.get(id);
+    return { change: id, kind, ...(place ? attributed(place, edited) : { author: null, how: null }) };
+  });
+  const rows = beside(collated).map((row): BesideRow =>
+    row.changes.length
+      ? { before: jsonOf(row.before), after: jsonOf(row.after), changes: row.changes }
+      : { same: jsonOf(row.after) },
+  );
+  return {
+    before: { version: before, words: countWords(plainText(one)) },
+    after: { version: after, words: countWords(plainText(other)) },
+    rows,
+    differences,
+  };
+}

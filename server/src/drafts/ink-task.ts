@@ -1,0 +1,79 @@
+import { nanoid } from 'nanoid';
+import { Node } from 'prosemirror-model';
+import { Step } from 'prosemirror-transform';
+import { fairReading, listChanges, noDate, revised, schema, type Change } from '@tea-pencil/core';
+import type { InkEdit } from '@tea-pencil/wire';
+import { mapsBetween } from '../live/past-maps.js';
+import { pastText } from '../live/past-text.js';
+import { takeBack } from '../live/take-back.js';
+import { ask, database } from '../work/database.js';
+import { rewritten, type Rewritten } from './rewriting-task.js';
+
+/** What was done in ink: read from the log, and laid down in pencil afterwards. */
+
+/** One person’s ink without a break, as versions of the log. */
+export interface Ink {
+  from: number;
+  to: number;
+}
+
+/** How many edits of one piece are listed, and how many letters of each side. */
+const mostEdits = 50;
+const longest = 400;
+
+const cut = (text: string) => (text.length > longest ? `${text.slice(0, longest)}…` : text);
+const editOf = ({ before, after, kind }: Change): InkEdit =>
+  kind === 'insertion'
+    ? { before: '', after: cut(after) }
+    : { before: cut(before), after: kind === 'deletion' ? '' : cut(after) };
+
+/** Finds out what pieces of ink did, and keeps it. */
+export async function readInk({ manuscript, pieces }: { manuscript: string; pieces: Ink[] }): Promise<void> {
+  for (const { from, to } of pieces) {
+    const [before, after] = [await pastText(ask, manuscript, from), await pastText(ask, manuscript, to)];
+    const stamp = { author: 'nobody', date: noDate, newChange: () => nanoid(12) };
+    const edits = listChanges(revised(fairReading(before), fairReading(after), stamp)).map(editOf);
+    await database().query('INSERT INTO ink_pieces VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING', [
+      manuscript,
+      from,
+      to,
+      JSON.stringify(edits.slice(0, mostEdits)),
+      edits.length,
+    ]);
+  }
+}
+
+export interface ToLayDown extends Ink {
+  now: string;
+  /** At which version. */
+  version: number;
+  manuscript: string;
+  author: string;
+  date: string;
+}
+
+/** Lays a piece of ink down in pencil: the text reads as it does, and what was done in ink is a change of who did it. */
+export async function layDown({
+  now: json,
+  version,
+  manuscript,
+  from,
+  to,
+  author,
+  date,
+}: ToLayDown): Promise<Rewritten> {
+  const now = Node.fromJSON(schema, JSON.parse(json));
+  const rows = await ask<{ step: object }>(
+    'SELECT step FROM steps WHERE manuscript_id = $1 AND version >= $2 AND version < $3 ORDER BY version',
+    [manuscript, from, to],
+  );
+  const steps = rows.map(({ step }) => Step.fromJSON(schema, step));
+  const without = takeBack(
+    await pastText(ask, manuscript, from),
+    steps,
+    await mapsBetween(ask, manuscript, to, version),
+    now,
+  );
+  without.doc.check();
+  return rewritten(now, revised(without.doc, fairReading(now), { author, date, newChange: () => nanoid(12) }));
+}

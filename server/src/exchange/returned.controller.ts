@@ -1,0 +1,53 @@
+import {
+  BadRequestException,
+  Controller,
+  Post,
+  Query,
+  Res,
+  UploadedFile,
+  UseFilters,
+  UseInterceptors,
+} from '@nestjs/common';
+import { FileInterceptor } from '@nestjs/platform-express';
+import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
+import type { Response } from 'express';
+import Joi from 'joi';
+import { largestFile } from '@tea-pencil/core';
+import type { ReturnedFile } from '@tea-pencil/wire';
+import { goneAway } from '../http/gone-away.js';
+import { FewUploads, nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
+import { idSchema, JoiPipe } from '../http/validation.js';
+import { Member } from '../policy/guard.js';
+import type { Member as Membership } from '../policy/may.js';
+import { taken } from './exchange.service.js';
+import { ReturnedService } from './returned.service.js';
+
+const versionPipe = new JoiPipe(Joi.string().pattern(/^\d{1,9}$/));
+const senderPipe = new JoiPipe(idSchema.allow(''));
+
+@ApiTags('exchange')
+@Controller('api/manuscripts/:id/returned')
+export class ReturnedController {
+  constructor(private readonly returned: ReturnedService) {}
+
+  /** A file that has come back of a draft, as a new state of the manuscript. */
+  @Post()
+  @ApiConsumes('multipart/form-data')
+  @ApiBody({ schema: { type: 'object', properties: { file: { type: 'string', format: 'binary' } } } })
+  @UseInterceptors(
+    FewUploads,
+    FileInterceptor('file', { limits: { fileSize: largestFile, files: 1 }, fileFilter: noteName }),
+  )
+  @UseFilters(new TooLarge('50 MB', taken))
+  takeIn(
+    @Member() member: Membership,
+    @UploadedFile() file: Upload | undefined,
+    @Query('version', versionPipe) version: string,
+    @Query('sender', senderPipe) sender: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<ReturnedFile> {
+    if (!file) throw new BadRequestException('No file came with this request.');
+    const about = { name: nameOf(file), bytes: file.buffer, version: Number(version), sender: sender || null };
+    return this.returned.takeIn(member, about, goneAway(response));
+  }
+}

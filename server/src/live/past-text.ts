@@ -1,0 +1,26 @@
+import { Node } from 'prosemirror-model';
+import { Step } from 'prosemirror-transform';
+import { schema } from '@tea-pencil/core';
+
+/** Asks a database, by whatever means one has at hand. */
+export type Asking = <Row>(sql: string, values: unknown[]) => Promise<Row[]>;
+
+/**
+ * The text as it was at a version: the newest checkpoint up to it, and the steps since.
+ * @throws RangeError where there is no such manuscript
+ */
+export async function pastText(ask: Asking, manuscript: string, version: number): Promise<Node> {
+  const [checkpoint] = await ask<{ version: number; doc: object }>(
+    'SELECT version, doc FROM checkpoints WHERE manuscript_id = $1 AND version <= $2 ORDER BY version DESC LIMIT 1',
+    [manuscript, version],
+  );
+  if (!checkpoint) throw new RangeError('There is no text of this manuscript.');
+  const steps = await ask<{ step: object }>(
+    'SELECT step FROM steps WHERE manuscript_id = $1 AND version >= $2 AND version < $3 ORDER BY version',
+    [manuscript, checkpoint.version, version],
+  );
+  return steps.reduce(
+    (doc, { step }) => Step.fromJSON(schema, step).apply(doc).doc ?? doc,
+    Node.fromJSON(schema, checkpoint.doc),
+  );
+}
