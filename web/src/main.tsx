@@ -8,6 +8,7 @@ import './theme/tables.css';
 import './theme/carried.css';
 import './theme/drawing.css';
 import './theme/ledger.css';
+import './theme/drafts.css';
 import './theme/presence.css';
 import './theme/talk.css';
 import './theme/remark.css';

@@ -10,6 +10,7 @@ import { GrantRow, SealRow } from '../database/sharing-entities.js';
 import { passwordHash } from '../secrets/secrets.js';
 import { Workers } from '../work/workers.js';
 import { Grants } from '../sharing/grants.js';
+import { StepLog } from '../live/step-log.js';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
 import { AccountsService } from '../people/accounts.service.js';
 import { PeopleService } from '../people/people.service.js';
@@ -17,7 +18,8 @@ import { cast, keeperLogin } from '../people/cast.js';
 import { manuscriptOf } from './notation.js';
 import { beforeYouSetOut, foreword, forewordTalk, winterTides } from './other-texts.js';
 import { talkOf, type TalkNotes } from './talk.js';
-import { wrackLine, wrackLineTalk } from './wrack-line.js';
+import { historyOf, type Deed, type InkNote } from './history.js';
+import { wrackLine, wrackLineInk, wrackLineTalk } from './wrack-line.js';
 
 /** The demo: a small press prepares a walker's guide. Loaded once, into an empty database only. */
 
@@ -37,6 +39,8 @@ interface DemoText {
   by: string;
   /** Who has sealed it. */
   sealedBy?: string;
+  /** What was written in ink before anyone took the pencil; of a text with a history. */
+  ink?: readonly InkNote[];
 }
 
 const all: DemoText[] = [
@@ -71,6 +75,7 @@ const all: DemoText[] = [
     note: 'second round',
     text: wrackLine,
     talk: wrackLineTalk,
+    ink: wrackLineInk,
     roles: { I: 'decider', T: 'keeper', M: 'proposer', A: 'keeper', H: 'remarker' },
     daysAgo: 0,
     by: 'T',
@@ -88,7 +93,7 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
   for (const demo of all) await add(demo);
   await database.getRepository(FactRow).insert({ key: 'demo', value: 'loaded' });
 
-  async function add({ title, note, text, talk = {}, roles, daysAgo, by, sealedBy }: DemoText): Promise<void> {
+  async function add({ title, note, text, talk = {}, roles, daysAgo, by, sealedBy, ink }: DemoText): Promise<void> {
     const touched = new Date(Date.now() - daysAgo * 24 * 3600_000 - 9 * 60_000);
     const threadIds = Object.fromEntries(
       Object.keys({ ...talk.threads, ...talk.tints }).map((number) => [number, nanoid(12)]),
@@ -96,9 +101,12 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
     const doc = manuscriptOf(text, ids, threadIds, touched, () => nanoid(12));
     const full = talkOf(talk, doc, threadIds, (letter) => ids[letter]!, touched);
     const owner = ids[Object.keys(roles).find((letter) => roles[letter] === 'keeper')!]!;
+    const history = ink && historyOf(doc, ink, ids, touched);
+    const kept = { ...keptText(doc), ...(history && { json: JSON.stringify(history.first.toJSON()) }) };
     const id = await app
       .get(ManuscriptsService)
-      .add(owner, { title, note }, { text: keptText(doc), people: everyone, threads: full });
+      .add(owner, { title, note }, { text: kept, people: everyone, threads: full });
+    if (history) await logged(database, app.get(StepLog), id, history.deeds, ids.T!);
     await database.transaction(async (manager) => {
       await manager.delete(GrantRow, { manuscriptId: id });
       await manager.insert(
@@ -134,6 +142,27 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
       ),
     );
   }
+}
+
+/** Writes into the log how a text came to be, at the times at which it did, with a draft that somebody has kept. */
+async function logged(database: DataSource, log: StepLog, id: string, deeds: readonly Deed[], keeper: string) {
+  const batches = deeds.map(({ steps, author, intent }) => ({ steps, author, intent, client: 'demo' }));
+  await log.append(id, 0, batches);
+  const times = deeds.flatMap(({ steps, at }) => steps.map(() => at));
+  await database.query(
+    `UPDATE steps SET at = one.at FROM unnest($2::timestamptz[]) WITH ORDINALITY AS one (at, n)
+     WHERE manuscript_id = $1 AND version = n - 1`,
+    [id, times],
+  );
+  const begun = new Date(times[0]!.getTime() - 3600_000);
+  await database.query(`UPDATE drafts SET at = $2 WHERE manuscript_id = $1`, [id, begun]);
+  // Some of the ink comes after it.
+  const round = deeds.slice(0, 3);
+  const version = round.reduce((sum, { steps }) => sum + steps.length, 0);
+  await database.query(
+    `INSERT INTO drafts (id, manuscript_id, version, at, name, reason, kept_by) VALUES ($1, $2, $3, $4, $5, 'hand', $6)`,
+    [nanoid(12), id, version, new Date(times[version - 1]!.getTime() + 600_000), 'end of round one', keeper],
+  );
 }
 
 /** What the people of a text have in their post: who was asked, mentioned and answered, and who was invited. */

@@ -52,6 +52,9 @@ function paragraphOf(text: string, anchors: (at: number) => string | undefined):
   return schema.nodes.paragraph.create({ style, list: bullet ? { kind: 'bullet', level: 0 } : null }, nodes);
 }
 
+/** How many edits are made at one sitting. */
+const sitting = 6;
+
 /** The edit an act stands for, at its place in the document. */
 function editOf(state: EditorState, act: Act, pos: number): Transaction {
   const { tr } = state;
@@ -65,7 +68,7 @@ function editOf(state: EditorState, act: Act, pos: number): Transaction {
 /**
  * @param people the id of the person each letter stands for
  * @param threads the id of the thread each number stands for
- * @param lastEdit when the last edit was made; those before it lie minutes and hours earlier
+ * @param lastEdit when the last edit was made; those before it lie minutes, hours and days earlier
  */
 export function manuscriptOf(
   notes: string,
@@ -83,6 +86,7 @@ export function manuscriptOf(
   );
   let state = EditorState.create({ doc: schema.nodes.doc!.create(null, blocks) });
   let moment = lastEdit.getTime();
+  let n = 0;
   const moves = new Map<string, { change: string; date: string }>();
   // From the end to the start, so that the places further up stay good.
   for (let k = lines.length - 1; k >= 0; k--) {
@@ -93,6 +97,7 @@ export function manuscriptOf(
     for (const act of [...acts].reverse()) {
       if (!act.who) continue;
       moment -= 1000 * (60 + ((act.at * 7919) % 2400));
+      if (++n % sitting === 0) moment -= 1000 * (30 + ((act.at * 7919) % 60)) * 3600;
       const seal = (act.move && moves.get(act.move)) || { change: newChange(), date: toDate(new Date(moment)) };
       if (act.move) moves.set(act.move, seal);
       const { change, date } = seal;

@@ -1,3 +1,4 @@
+import type { InkNote } from './history.js';
 import type { TalkNotes } from './talk.js';
 
 /**
@@ -147,3 +148,27 @@ export const wrackLineTalk: TalkNotes = {
   ],
   toSelf: ['in the press’s own notebooks', ['I', 'Ask at the press whether these may be named at all.']],
 };
+
+/** What the keepers wrote in ink before it was sent out. */
+export const wrackLineInk: readonly InkNote[] = [
+  {
+    by: 'A',
+    daysAgo: 26,
+    before: 'A person who walks directly to the sea',
+    after: 'A walker who goes straight to the water’s edge',
+  },
+  { by: 'A', daysAgo: 25.9, before: 'The line which is oldest is also', after: 'The oldest line is also' },
+  {
+    by: 'T',
+    daysAgo: 21,
+    before: 'Gales change everything.',
+    after: 'Gales change the order.',
+  },
+  { by: 'T', daysAgo: 20.9, before: 'A stick.', after: 'A stick with a blunt end.' },
+  {
+    by: 'A',
+    daysAgo: 20.5,
+    before: 'and find it warm.',
+    after: 'and find it as warm as a bed.',
+  },
+];

@@ -89,9 +89,9 @@ export function editedBy(steps: readonly Logged[]): Edited[] {
 }
 
 /** How a difference came about: by what is pending there, else by the edits that touched its place. */
-function attributed({ from, to, pending }: Difference, edited: readonly Edited[]): { author: string | null; how: How } {
-  const [own] = pending;
-  if (own) return { author: own.author, how: 'pencil' };
+function attributed(difference: Difference, edited: readonly Edited[]): { author: string | null; how: How } {
+  const { from, to, pending, near } = difference;
+  if (pending[0]) return { author: pending[0].author, how: 'pencil' };
   // The edits stand in order.
   let low = 0;
   let high = edited.length;
@@ -105,7 +105,7 @@ function attributed({ from, to, pending }: Difference, edited: readonly Edited[]
   const of = (intent: string) => here.find((edit) => edit.intent === intent);
   const ink = of('ink');
   if (ink) return { author: ink.author, how: 'ink' };
-  const recorded = of('pencil') ?? of('decision');
+  const recorded = of('pencil') ?? of('decision') ?? near[0];
   return { author: recorded?.author ?? null, how: recorded ? 'pencil' : null };
 }
 

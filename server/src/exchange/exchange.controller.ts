@@ -23,6 +23,7 @@ import { JoiPipe, ValidId } from '../http/validation.js';
 import { copies, type CopyName } from './copies.js';
 import { ExchangeService, taken } from './exchange.service.js';
 
+const versionPipe = new JoiPipe(Joi.string().pattern(/^\d{1,9}$/));
 const copyPipe = new JoiPipe(
   Joi.string()
     .valid(...Object.keys(copies))
@@ -70,17 +71,45 @@ export class ExchangeController {
     return this.exchange.copy(id, me, goneAway(response));
   }
 
+  /** An earlier draft as a manuscript of its own. */
+  @Post(':id/versions/:version/copy')
+  copyThen(
+    @ValidId('id') id: string,
+    @Me() me: string,
+    @Param('version', versionPipe) version: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<{ id: string }> {
+    return this.exchange.copy(id, me, goneAway(response), Number(version));
+  }
+
   @Get(':id/copies/:copy')
-  async takeAway(
+  takeAway(
     @ValidId('id') id: string,
     @Me() me: string,
     @Param('copy', copyPipe) kind: CopyName,
     @Res() response: Response,
   ): Promise<void> {
+    return this.#send(id, me, kind, response);
+  }
+
+  /** The same of an earlier draft. */
+  @Get(':id/versions/:version/copies/:copy')
+  takeAwayThen(
+    @ValidId('id') id: string,
+    @Me() me: string,
+    @Param('version', versionPipe) version: string,
+    @Param('copy', copyPipe) kind: CopyName,
+    @Res() response: Response,
+  ): Promise<void> {
+    return this.#send(id, me, kind, response, Number(version));
+  }
+
+  async #send(id: string, me: string, kind: CopyName, response: Response, version?: number): Promise<void> {
     const { ending, type } = copies[kind];
     const { title } = await this.manuscripts.get(id);
-    const bytes = await this.exchange.takeAway(id, me, kind, title, goneAway(response));
-    response.attachment(title.replace(/[\\/:*?"<>|]/g, '-') + ending);
+    const bytes = await this.exchange.takeAway(id, me, kind, title, goneAway(response), version);
+    const then = version === undefined ? '' : ' (earlier draft)';
+    response.attachment(title.replace(/[\\/:*?"<>|]/g, '-') + then + ending);
     response.type(type).send(Buffer.from(bytes));
   }
 }

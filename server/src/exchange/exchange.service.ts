@@ -37,6 +37,9 @@ function protectionIn({ seal, everyoneInPencil }: NewManuscript, cameAs: FormatN
   return everyoneInPencil && cameAs === 'docx' ? undefined : null;
 }
 
+/** An earlier state, where one is asked for. */
+const at = (version: number | undefined) => (version === undefined ? {} : { version });
+
 /** Files come in and go out; reading and writing them is done elsewhere. */
 @Injectable()
 export class ExchangeService {
@@ -63,17 +66,17 @@ export class ExchangeService {
     return { id, losses, carried };
   }
 
-  /** A copy of a manuscript with all that it holds, on the desk of who asks for it alone. */
-  async copy(id: string, me: string, stop: AbortSignal): Promise<{ id: string }> {
+  /** A copy of a manuscript with all that it holds, or as it was at a version, on the desk of who asks for it alone. */
+  async copy(id: string, me: string, stop: AbortSignal, version?: number): Promise<{ id: string }> {
     const task = async () => {
-      const whole = await this.manuscripts.whole(id, me, { origin: 'any', pictures: true });
+      const whole = await this.manuscripts.whole(id, me, { origin: 'any', pictures: true, ...at(version) });
       if (!whole) throw new NotFoundException('There is no text to copy.');
       return whole;
     };
     try {
       const made = await this.workers.run<CopiedText>('copyText', task, { of: me, stop });
       const about = await this.manuscripts.about(id);
-      const title = `${about.title.slice(0, 190)} (copy)`;
+      const title = `${about.title.slice(0, 180)} (${version === undefined ? 'copy' : 'earlier draft'})`;
       return { id: await this.manuscripts.add(me, { ...about, title }, made) };
     } catch (problem) {
       if (problem instanceof GivenUp)
@@ -116,11 +119,18 @@ export class ExchangeService {
   /** How many files of others are read or written before the one this person has waiting. */
   ahead = (me: string): number | null => this.workers.ahead(me);
 
-  /** A copy of a manuscript, for a person to take away. */
-  async takeAway(id: string, me: string, kind: CopyName, title: string, stop: AbortSignal): Promise<Uint8Array> {
+  /** A copy of a manuscript, for a person to take away: as it stands, or as it was at a version. */
+  async takeAway(
+    id: string,
+    me: string,
+    kind: CopyName,
+    title: string,
+    stop: AbortSignal,
+    version?: number,
+  ): Promise<Uint8Array> {
     const task = async (): Promise<CopyToWrite> => {
       const { format, pictures }: Copy = copies[kind];
-      const whole = await this.manuscripts.whole(id, me, { origin: format, pictures });
+      const whole = await this.manuscripts.whole(id, me, { origin: format, pictures, ...at(version) });
       if (!whole) throw new NotFoundException('There is no text to take away.');
       const about = await this.manuscripts.about(id);
       return { kind, about: { id, title, protection: protectionIn(about, whole.origin?.format) }, whole };

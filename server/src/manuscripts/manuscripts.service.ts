@@ -3,7 +3,15 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import type { Node } from 'prosemirror-model';
 import { DataSource, In } from 'typeorm';
-import { schema, type Asset, type FormatName, type Loss, type Person, type Thread } from '@tea-pencil/core';
+import {
+  schema,
+  withoutAnchors,
+  type Asset,
+  type FormatName,
+  type Loss,
+  type Person,
+  type Thread,
+} from '@tea-pencil/core';
 import type { ManuscriptInfo, ManuscriptSettings } from '@tea-pencil/wire';
 import { AssetRow, ManuscriptRow, MemberRow, NamedPersonRow, OriginRow, PersonRow } from '../database/entities.js';
 import { Authority } from '../live/authority.js';
@@ -57,6 +65,8 @@ interface Wanted {
   /** The file it came from, where that is of this kind, or of whatever kind it is. */
   origin: FormatName | 'any' | null;
   pictures: boolean;
+  /** As it was then; else as it stands. */
+  version?: number;
 }
 
 @Injectable()
@@ -174,7 +184,9 @@ export class ManuscriptsService {
    * @param withOrigin whether the file it came from and its pictures are wanted
    */
   async whole(id: string, me: string, wanted: Wanted): Promise<WholeManuscript | null> {
-    const text = await this.authority.text(id);
+    // An earlier state has no threads: what was said has gone on since.
+    const then = wanted.version === undefined ? null : await this.textAt(id, wanted.version);
+    const text = wanted.version === undefined ? await this.authority.text(id) : then;
     if (!text) return null;
     const people = await this.people.ofManuscript(id);
     const format = wanted.origin === 'any' ? {} : { format: wanted.origin ?? undefined };
@@ -182,9 +194,9 @@ export class ManuscriptsService {
       ? await this.database.getRepository(OriginRow).findOneBy({ manuscriptId: id, ...format })
       : null;
     return {
-      json: jsonOf(text.doc),
+      json: jsonOf(then ? withoutAnchors(text.doc) : text.doc),
       people,
-      threads: await this.threads.list(id, me),
+      threads: then ? [] : await this.threads.list(id, me),
       assets: wanted.pictures ? await this.#pictures(id, text.doc) : [],
       origin,
     };

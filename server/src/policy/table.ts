@@ -72,6 +72,8 @@ export const routes: Readonly<Record<string, Access>> = {
   'GET /api/manuscripts/:id/threads': to('read'),
   'GET /api/manuscripts/:id/copies/:copy': to('take away'),
   'GET /api/manuscripts/:id/versions/:version': to('read'),
+  'GET /api/manuscripts/:id/versions/:version/copies/:copy': to('take away'),
+  'POST /api/manuscripts/:id/versions/:version/copy': to('take away'),
   'GET /api/manuscripts/:id/ledger': to('read'),
   'GET /api/manuscripts/:id/ledger/last': to('read'), // one’s own
   'GET /api/manuscripts/:id/ledger/:change/place': to('read'),

@@ -22,7 +22,19 @@ export const keys = {
   threads: (id: string) => ['threads', id],
   ledger: (id: string) => ['ledger', id],
   view: (id: string) => ['view', id],
+  drafts: (id: string) => ['drafts', id],
+  timeLine: (id: string) => ['drafts', id, 'time line'],
+  moment: (id: string, version: number) => ['moment', id, version],
+  beside: (id: string, before: number, after: number, reading: string) => ['beside', id, before, after, reading],
+  past: (id: string, version: number) => ['past', id, version],
+  ink: (id: string) => ['drafts', id, 'ink'],
   /** What the server says has changed of a manuscript. */
   changed: (what: ChangedThing, id: string) =>
-    ({ post: ['post'], people: ['manuscript', id], threads: ['threads', id], ledger: ['ledger', id] })[what],
+    ({
+      post: ['post'],
+      people: ['manuscript', id],
+      threads: ['threads', id],
+      ledger: ['ledger', id],
+      drafts: ['drafts', id],
+    })[what],
 } as const;

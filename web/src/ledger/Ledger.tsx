@@ -15,6 +15,7 @@ import { surroundingsOf, talkOf } from '../reviewing/talk-of';
 import { useInAddress } from '../reviewing/use-lens';
 import { useView } from '../reviewing/use-view';
 import { useReviewed } from '../reviewing/use-reviewing';
+import { InkPieces } from '../drafts/InkPieces';
 import { LedgerRow } from './LedgerRow';
 import { Columns, ColumnsMenu } from './Columns';
 import { layOf, plainLedger, shownColumns } from './columns';
@@ -52,6 +53,38 @@ const withChosen = (decision: string, ids: readonly string[], chosen: ReadonlySe
 
 /** Every change, pending and decided, as a table. */
 export function Ledger(props: Props) {
+  const [asked] = useInAddress('look');
+  if (asked !== 'ink') return <Changes {...props} />;
+  return (
+    <main className="ledger">
+      <h1 className="heard-only">What was done in ink</h1>
+      <Box sx={{ display: 'flex', py: 1.5 }}>
+        <Listed />
+      </Box>
+      <InkPieces />
+    </main>
+  );
+}
+
+/** What the ledger lists: recorded changes, or what went in unrecorded. */
+function Listed() {
+  const [asked, setAsked] = useInAddress('look');
+  const inInk = asked === 'ink';
+  return (
+    <div role="group" aria-label="What is listed" className="tabs" style={{ height: 30 }}>
+      <button type="button" className="tab" aria-pressed={!inInk} onClick={() => setAsked(null)}>
+        Changes
+      </button>
+      <Tooltip title="What went straight into the text, unrecorded">
+        <button type="button" className="tab" aria-pressed={inInk} onClick={() => setAsked('ink')}>
+          In ink
+        </button>
+      </Tooltip>
+    </div>
+  );
+}
+
+function Changes(props: Props) {
   const { threads, scroll, onGoTo } = props;
   const { info, may, text } = useOpened();
   const { lens } = useLooking();
@@ -250,6 +283,7 @@ function Heading({
   const count = (test: (row: Row) => boolean) => rows.filter(test).length;
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: '4px 16px', py: 1.5 }}>
+      <Listed />
       <Box component="h1" sx={{ fontSize: 15, fontWeight: 600, m: 0 }}>
         {counted(rows.length, 'change')}
       </Box>

@@ -212,7 +212,7 @@ export const Bar = memo(function Bar({ hand, laid }: Props) {
           <Readings />
         </>
       )}
-      {laid && width !== 'phone' && page !== 'people' && <LensMenu />}
+      {laid && width !== 'phone' && page !== 'people' && page !== 'drafts' && <LensMenu />}
       {wide && <Here />}
       {middle && (
         <>

@@ -7,6 +7,7 @@ const pages: [page: Page, name: string, title: string][] = [
   ['text', 'Text', 'The text itself'],
   ['ledger', 'Ledger', 'Every change, pending and decided, as a table'],
   ['talk', 'Talk', 'Every thread of comments, as a list'],
+  ['drafts', 'Drafts', 'Earlier states of the text, laid beside each other, and who wrote when'],
   ['people', 'People', 'Who may do what in this manuscript, and its settings'],
 ];
 

@@ -28,6 +28,7 @@ import { third, useGoingThrough } from './use-going-through';
 
 // Looked at now and then, by few: fetched when it is.
 const PeoplePage = lazy(() => import('../people/PeoplePage'));
+const DraftsPage = lazy(() => import('../drafts/DraftsPage'));
 
 interface Props {
   drawings: Drawings;
@@ -144,6 +145,11 @@ export function TalkedPages({ drawings, hand, threads, fetched, mayGoBack, unfol
       {page === 'text' && !bar && <Foot mayGoBack={mayGoBack} threadsOutside={outside} />}
       {page === 'talk' && (
         <TalkPage threads={conversation.inLens} outside={threads.length - conversation.inLens.length} />
+      )}
+      {page === 'drafts' && (
+        <Suspense fallback={<LinearProgress aria-label="One moment" />}>
+          <DraftsPage />
+        </Suspense>
       )}
       {page === 'people' && (
         <Suspense fallback={<LinearProgress aria-label="One moment" />}>

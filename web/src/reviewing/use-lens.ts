@@ -3,7 +3,7 @@ import { useSearchParams } from 'react-router';
 import { lensFromQuery, lensToQuery, type Lens } from '@tea-pencil/core';
 
 /** What stands in the address besides the lens: how the ledger is brought together, which way the text is read. */
-const besides = ['together', 'reading', 'thread'] as const;
+const besides = ['together', 'reading', 'thread', 'from', 'to', 'look'] as const;
 type Beside = (typeof besides)[number];
 
 /** The address as it is at this moment: what was set just now is in it already. */

@@ -1,0 +1,281 @@
+import { Button, IconButton, LinearProgress, Tooltip } from '@mui/material';
+import { useMemo, useRef, useState, type RefObject } from 'react';
+import { counted } from '@tea-pencil/core';
+import type { Drafts, ReadAs, SideBySide } from '@tea-pencil/wire';
+import { momentAt, useBeside, useDrafts, useMoment, useTimeLine, type BesideReading } from '../api/drafts';
+import { keys } from '../api/keys';
+import { useTrying } from '../api/use-asking';
+import { Message } from '../kit/Message';
+import { said } from '../kit/time';
+import { useOpened } from '../opened/opened';
+import { Beside } from './Beside';
+import { BringBack } from './BringBack';
+import { DraftList } from './DraftList';
+import { LayDown } from './LayDown';
+import { One } from './One';
+import { TakeAwayDraft } from './TakeAwayDraft';
+import { TakeIn } from './TakeIn';
+import { TimeLine } from './TimeLine';
+import { useChoice, type Choice } from './use-choice';
+import { deedOf, nameOfDraft } from './words';
+
+/** Earlier states of the text: who wrote when, any two of them beside each other, and the way back to one. */
+export default function DraftsPage() {
+  const { info } = useOpened();
+  const drafts = useDrafts(info.id);
+  if (drafts.isPending) return <LinearProgress aria-label="The drafts are being fetched" />;
+  if (drafts.isError)
+    return (
+      <Message title="The drafts cannot be shown" text={drafts.error.message} again={() => void drafts.refetch()} />
+    );
+  return <Page all={drafts.data} />;
+}
+
+/** What a state is called: by the draft that was kept of it, else by its moment. */
+function nameOfState({ drafts, version: newest }: Drafts, version: number, at: string | undefined): string {
+  const draft =
+    drafts.find((one) => one.version === version && one.name !== null) ?? drafts.find((one) => one.version === version);
+  if (version === newest) return 'as it is now';
+  return draft ? nameOfDraft(draft) : at ? said(at) : '…';
+}
+
+/** One of the states that are looked at: what it is called, what happened there, and a step earlier or later. */
+function Head({
+  all,
+  version,
+  words,
+  onGo,
+}: {
+  all: Drafts;
+  version: number;
+  words: number | undefined;
+  onGo(version: number): void;
+}) {
+  const { info, nameOf } = useOpened();
+  const moment = useMoment(info.id, version);
+  const name = nameOfState(all, version, moment.data?.at);
+  const go = async (direction: 'earlier' | 'later') => onGo((await momentAt(info.id, version, direction)).version);
+  return (
+    <div className="state-head">
+      <strong>{name}</strong>
+      {words !== undefined && <span className="second">{counted(words, 'word')}</span>}
+      <span className="second state-deed" title={moment.data && said(moment.data.at)}>
+        {moment.data &&
+          (version === 0 ? 'The first state.' : `${said(moment.data.at)}: ${deedOf(moment.data, nameOf)}`)}
+      </span>
+      <Tooltip title="What was there a piece of work earlier">
+        <span>
+          <IconButton
+            size="small"
+            aria-label={`Earlier than ${name}`}
+            disabled={version === 0}
+            onClick={() => void go('earlier')}
+          >
+            ‹
+          </IconButton>
+        </span>
+      </Tooltip>
+      <Tooltip title="What was there a piece of work later">
+        <span>
+          <IconButton
+            size="small"
+            aria-label={`Later than ${name}`}
+            disabled={version >= all.version}
+            onClick={() => void go('later')}
+          >
+            ›
+          </IconButton>
+        </span>
+      </Tooltip>
+    </div>
+  );
+}
+
+const oneReadings: [ReadAs, string][] = [
+  ['marked', 'Marked'],
+  ['fair', 'Fair'],
+  ['before', 'Before'],
+];
+
+function Page({ all }: { all: Drafts }) {
+  const { info, may, say } = useOpened();
+  const choice = useChoice(all);
+  const { before, after, choose, looking, setLooking } = choice;
+  const line = useTimeLine(info.id);
+  const [reading, setReading] = useState<BesideReading>('fair');
+  const [readAs, setReadAs] = useState<ReadAs>('marked');
+  const [dialog, setDialog] = useState<'back' | 'file' | null>(null);
+  const attempt = useTrying(keys.drafts(info.id));
+  const laid = useBeside(info.id, before, after, reading);
+  const scroller = useRef<HTMLDivElement>(null);
+  const [lit, setLit] = useState<string | null>(null);
+  const keep = async () => {
+    if (await attempt('POST', `/manuscripts/${info.id}/drafts`, {})) say('The text as it stands is kept as a draft.');
+  };
+  const shown = looking === 'one' ? after : before;
+  const heads = (words: SideBySide | undefined): [React.ReactNode, React.ReactNode] => [
+    <Head key="before" all={all} version={before} words={words?.before.words} onGo={(next) => choose(next, after)} />,
+    <Head key="after" all={all} version={after} words={words?.after.words} onGo={(next) => choose(before, next)} />,
+  ];
+  return (
+    <>
+      <main className="drafts">
+        <h1 className="heard-only">Drafts of “{info.title}”</h1>
+        <div className="drafts-tools">
+          <div role="group" aria-label="What is shown" className="tabs">
+            <button
+              type="button"
+              className="tab"
+              aria-pressed={looking === 'beside'}
+              onClick={() => setLooking('beside')}
+            >
+              Side by side
+            </button>
+            <button type="button" className="tab" aria-pressed={looking === 'one'} onClick={() => setLooking('one')}>
+              One draft
+            </button>
+          </div>
+          <div role="group" aria-label="Reading" className="tabs">
+            {looking === 'one'
+              ? oneReadings.map(([as, name]) => (
+                  <button
+                    key={as}
+                    type="button"
+                    className="tab"
+                    aria-pressed={readAs === as}
+                    onClick={() => setReadAs(as)}
+                  >
+                    {name}
+                  </button>
+                ))
+              : (['fair', 'before'] as const).map((as) => (
+                  <button
+                    key={as}
+                    type="button"
+                    className="tab"
+                    aria-pressed={reading === as}
+                    onClick={() => setReading(as)}
+                  >
+                    {as === 'fair' ? 'Fair' : 'Before'}
+                  </button>
+                ))}
+          </div>
+          <span className="drafts-space" />
+          {may.settle && (
+            <Button color="inherit" variant="outlined" onClick={() => setDialog('file')}>
+              A file came back …
+            </Button>
+          )}
+          <DraftList all={all} choice={choice} />
+          {may.write && (
+            <Button color="inherit" variant="outlined" onClick={() => void keep()}>
+              Keep a draft now
+            </Button>
+          )}
+        </div>
+        {line.data ? (
+          <TimeLine drafts={all} line={line.data} choice={choice} />
+        ) : (
+          <LinearProgress aria-label="The time line is being fetched" />
+        )}
+        {looking === 'one' ? (
+          <One version={after} reading={readAs} head={heads(undefined)[1]} />
+        ) : laid.isError ? (
+          <Message
+            title="These drafts cannot be laid beside each other"
+            text={laid.error.message}
+            again={() => void laid.refetch()}
+          />
+        ) : laid.data ? (
+          <Beside
+            data={laid.data}
+            waiting={laid.isPlaceholderData}
+            lit={lit}
+            scroller={scroller}
+            heads={heads(laid.data)}
+          />
+        ) : (
+          <LinearProgress aria-label="The drafts are being laid beside each other" />
+        )}
+      </main>
+      <Foot
+        {...{ all, choice, scroller, lit, setLit }}
+        data={looking === 'beside' ? laid.data : undefined}
+        shown={shown}
+        onBack={() => setDialog('back')}
+      />
+      {dialog === 'back' && (
+        <BringBack version={shown} name={nameOfState(all, shown, undefined)} onClose={() => setDialog(null)} />
+      )}
+      {dialog === 'file' && <TakeIn all={all} onClose={() => setDialog(null)} />}
+    </>
+  );
+}
+
+interface FootProps {
+  all: Drafts;
+  choice: Choice;
+  data: SideBySide | undefined;
+  /** The state that would come back. */
+  shown: number;
+  scroller: RefObject<HTMLDivElement | null>;
+  lit: string | null;
+  setLit(change: string | null): void;
+  onBack(): void;
+}
+
+/** How many differences there are, and the ways from one to the next, back, and away. */
+function Foot({ all, choice, data, shown, scroller, lit, setLit, onBack }: FootProps) {
+  const { may } = useOpened();
+  const counts = useMemo(() => {
+    const all = data?.differences ?? [];
+    const of = (how: string) => all.filter((one) => one.how === how).length;
+    return { all: all.length, recorded: of('pencil'), ink: of('ink') };
+  }, [data]);
+  const go = (direction: 1 | -1, inkOnly = false) => {
+    const order = (data?.rows ?? []).flatMap((row) => ('same' in row ? [] : row.changes));
+    const wanted = new Set(
+      data?.differences.filter(({ how }) => !inkOnly || how === 'ink').map(({ change }) => change),
+    );
+    const list = order.filter((id) => wanted.has(id));
+    if (!list.length) return;
+    const here = lit === null ? -1 : list.indexOf(lit);
+    const next = list[(here + direction + list.length + (here < 0 && direction < 0 ? 1 : 0)) % list.length]!;
+    setLit(next);
+    scroller.current?.querySelector(`[data-changes~="${CSS.escape(next)}"]`)?.scrollIntoView({ block: 'center' });
+  };
+  const name = nameOfState(all, shown, undefined);
+  return (
+    <footer className="foot">
+      {data && (
+        <>
+          <strong>{counted(counts.all, 'difference')}</strong>
+          {counts.recorded > 0 && <span className="second">{counts.recorded} recorded as changes</span>}
+          {counts.ink > 0 && (
+            <button type="button" className="ink-count" onClick={() => go(1, true)}>
+              {counts.ink} made in ink
+            </button>
+          )}
+        </>
+      )}
+      <span className="drafts-space" />
+      {data && counts.all > 0 && (
+        <>
+          <IconButton size="small" aria-label="The difference before" onClick={() => go(-1)}>
+            ↑
+          </IconButton>
+          <IconButton size="small" aria-label="The next difference" onClick={() => go(1)}>
+            ↓
+          </IconButton>
+        </>
+      )}
+      {may.takeAway && <TakeAwayDraft version={shown} name={name} />}
+      {may.decide && counts.ink > 0 && <LayDown from={choice.before} to={choice.after} many={counts.ink} />}
+      {(may.write || may.takeAway) && shown < all.version && (
+        <Button variant="contained" onClick={onBack}>
+          Bring “{name}” back …
+        </Button>
+      )}
+    </footer>
+  );
+}
