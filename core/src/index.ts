@@ -70,7 +70,7 @@ export type { Pending } from './collating/collate.js';
 export { merged, returned } from './collating/merged.js';
 export type { Meeting, Merged, Returned } from './collating/merged.js';
 export { knownAgain } from './collating/known-again.js';
-export type { Held } from './collating/known-again.js';
+export type { Held, Named } from './collating/known-again.js';
 export { ink } from './recording/ink.js';
 export { checkBatch, checkInParts, clockAllowance, offlineAllowance } from './rules/check-batch.js';
 export type { Intent, Sender } from './rules/check-batch.js';

@@ -10,3 +10,4 @@ export { layBeside } from './drafts/beside-task.js';
 export { bringBack } from './drafts/rewriting-task.js';
 export { layDown, readInk } from './drafts/ink-task.js';
 export { takeIn } from './exchange/returned-task.js';
+export { collateTexts } from './exchange/collate-task.js';

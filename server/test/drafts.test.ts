@@ -158,8 +158,8 @@ test('what was done in ink is listed, and laid down in pencil as a change of who
       many: 2,
       laidDown: false,
       edits: [
-        { before: 'top of the ', after: '' },
-        { before: 'Turn', after: 'Lift' },
+        { before: 'top of the ', after: '', around: ['Walk the ', 'beach.'] },
+        { before: 'Turn', after: 'Lift', around: ['', ' the weed over.'] },
       ],
     }),
   ]);
@@ -184,7 +184,10 @@ for paragraph in document.paragraphs:
     for run in paragraph.runs:
         run.text = run.text.replace(sys.argv[1], sys.argv[2])
 document.save(sys.stdout.buffer)`;
-  const { stdout, status, stderr } = spawnSync('/usr/bin/python3', ['-c', script, was, now], { input: docx, maxBuffer: 1e8 });
+  const { stdout, status, stderr } = spawnSync('/usr/bin/python3', ['-c', script, was, now], {
+    input: docx,
+    maxBuffer: 1e8,
+  });
   if (status !== 0) throw new Error(stderr.toString());
   return stdout;
 }
@@ -243,4 +246,36 @@ test('drafts keep themselves: before many changes are decided, and when a read-t
     ['read-through', 'a read-through'],
     ['came', null],
   ]);
+});
+
+test('two files are laid together as a manuscript; two revisions of one keep the changes of both', async () => {
+  const [draft, one, other] = [
+    'Walk the top of the beach.\nTurn the weed over.\nMind the tide.',
+    'Walk along the beach.\nTurn the weed over.\nMind the tide.',
+    'Walk the top of the beach.\nTurn the weed over slowly.\nMind the tide.',
+  ];
+  const form = (more: Record<string, string>, files: Record<string, string>) => {
+    const body = new FormData();
+    for (const [key, value] of Object.entries(more)) body.append(key, value);
+    for (const [key, value] of Object.entries(files)) body.append(key, new File([value], `${key}.txt`));
+    return body;
+  };
+  const collated = (body: FormData) =>
+    ines.ask<{ id: string; changes: number; meetings: number; message: string }>('POST', '/api/collations', body);
+  const two = await collated(form({ name: 'Maren Holt' }, { before: draft, after: one }));
+  expect([two.status, two.body.changes]).toEqual([201, 1]);
+  const three = await collated(form({ name: 'A', otherName: 'B' }, { before: draft, after: one, other }));
+  expect([three.status, three.body.changes, three.body.meetings]).toEqual([201, 2, 0]);
+  const changes = listChanges(await textOf(ines, three.body.id));
+  expect(changes.map(({ before, after }) => [before, after])).toEqual([
+    ['the top of', 'along'],
+    ['', ' slowly'],
+  ]);
+  expect(new Set(changes.map(({ author }) => author)).size).toBe(2);
+  const apart = await collated(form({}, { before: draft, after: 'Cuttlebone, razor shells and whelks.' }));
+  expect([apart.status, apart.body.message]).toEqual([409, expect.stringContaining('next to nothing in common')]);
+  expect((await collated(form({ anyway: 'yes' }, { before: draft, after: 'Cuttlebone.' }))).status).toBe(201);
+  // A manuscript that one is no member of is nowhere.
+  expect((await collated(form({ before: 'nothing' }, { after: one }))).status).toBe(404);
+  expect((await collated(form({}, { after: one }))).status).toBe(400);
 });

@@ -112,8 +112,8 @@ export interface ReturnedFile extends BroughtBack {
   meetings: number;
   /** In whose name the unrecorded stands. */
   sender: string;
-  /** What of the file is not taken in: its threads, and what it held that a manuscript cannot. */
-  threads: number;
+  /** What of the file is not taken in: comments that are new in it, and what it held that a manuscript cannot. */
+  comments: number;
   losses: Loss[];
 }
 
@@ -121,6 +121,8 @@ export interface ReturnedFile extends BroughtBack {
 export interface InkEdit {
   before: string;
   after: string;
+  /** What stands around it in its paragraph. */
+  around: [before: string, behind: string];
 }
 /** What somebody did in ink without a longer break. */
 export interface InkPiece {
@@ -134,4 +136,12 @@ export interface InkPiece {
   many: number;
   /** Whether it has been laid down in pencil since. */
   laidDown: boolean;
+}
+
+/** Texts that have been laid together as a manuscript of its own. */
+export interface CollatedTexts {
+  id: string;
+  changes: number;
+  /** How many changes of two revisions meet; both are kept. */
+  meetings: number;
 }

@@ -54,21 +54,23 @@ const settling =
     return { region, targets };
   };
 
+/** Who the people are of whom a file speaks. */
+export interface Named {
+  /** Who of those who wrote in the text as it went somebody looks like. */
+  looksLike(person: PersonId): PersonId;
+  /** In whose name what somebody has recorded since stands: a file cannot say that it was one of the people here. */
+  is(person: PersonId): PersonId;
+}
+
 /**
  * A text that has been away, with what it went with: its changes have the ids and authors they had, which files do not
  * know, and what the file could not hold is as it was. A change is the same where author and date are, and some of its
  * words.
- * @param isHere who of the people here somebody is of whom the text speaks
  */
-export function knownAgain(
-  doc: Node,
-  asItWent: Node,
-  isHere: (person: PersonId) => PersonId,
-  held: Held = 'looks',
-): Node {
+export function knownAgain(doc: Node, asItWent: Node, { looksLike, is }: Named, held: Held = 'looks'): Node {
   const key: Key = {
     before: ({ attrs }) => `${attrs.author} ${attrs.date}`,
-    after: ({ attrs }) => `${isHere(attrs.author as PersonId)} ${attrs.date}`,
+    after: ({ attrs }) => `${looksLike(attrs.author as PersonId)} ${attrs.date}`,
   };
   const parts = besides(asItWent, doc, key);
   const ids = new Map<ChangeId, ChangeId>();
@@ -77,7 +79,9 @@ export function knownAgain(
     madeAnew(doc, parts, settling(held), (block) => block),
     (mark) => {
       const { change, author } = mark.attrs as { change: ChangeId; author: PersonId };
-      return mark.type.create({ ...mark.attrs, change: ids.get(change) ?? change, author: isHere(author) });
+      const known = ids.get(change);
+      const by = known === undefined ? is(author) : looksLike(author);
+      return mark.type.create({ ...mark.attrs, change: known ?? change, author: by });
     },
   );
 }

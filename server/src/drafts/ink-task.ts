@@ -1,7 +1,7 @@
 import { nanoid } from 'nanoid';
 import { Node } from 'prosemirror-model';
 import { Step } from 'prosemirror-transform';
-import { fairReading, listChanges, noDate, revised, schema, type Change } from '@tea-pencil/core';
+import { fairReading, listChanges, noDate, revised, schema, type Change, type Range } from '@tea-pencil/core';
 import type { InkEdit } from '@tea-pencil/wire';
 import { mapsBetween } from '../live/past-maps.js';
 import { pastText } from '../live/past-text.js';
@@ -21,18 +21,43 @@ export interface Ink {
 const mostEdits = 50;
 const longest = 400;
 
+/** How many letters of the paragraph are told on either side. */
+const around = 36;
+
 const cut = (text: string) => (text.length > longest ? `${text.slice(0, longest)}…` : text);
-const editOf = ({ before, after, kind }: Change): InkEdit =>
-  kind === 'insertion'
-    ? { before: '', after: cut(after) }
-    : { before: cut(before), after: kind === 'deletion' ? '' : cut(after) };
+
+/** What stands before a place of a paragraph and behind it, without what is struck out. */
+function wordsAround(doc: Node, { from, to }: Range): [string, string] {
+  const [at, end] = [doc.resolve(from), doc.resolve(Math.min(to, doc.content.size))];
+  const words = (paragraph: Node, first: number, last: number) => {
+    let text = '';
+    paragraph.nodesBetween(first, last, (node, pos) => {
+      const gone = node.marks.some(({ type }) => type === schema.marks.deletion);
+      if (node.isText && !gone) text += node.text!.slice(Math.max(0, first - pos), last - pos);
+    });
+    return text;
+  };
+  const before = at.parent.isTextblock ? words(at.parent, 0, at.parentOffset) : '';
+  const behind = end.parent.isTextblock ? words(end.parent, end.parentOffset, end.parent.content.size) : '';
+  return [
+    before.length > around ? `…${before.slice(-around)}` : before,
+    behind.length > around ? `${behind.slice(0, around)}…` : behind,
+  ];
+}
+
+const editOf = (doc: Node, { before, after, kind, ranges }: Change): InkEdit => ({
+  before: kind === 'insertion' ? '' : cut(before),
+  after: kind === 'deletion' ? '' : cut(after),
+  around: wordsAround(doc, { from: ranges[0].from, to: ranges.at(-1)!.to }),
+});
 
 /** Finds out what pieces of ink did, and keeps it. */
 export async function readInk({ manuscript, pieces }: { manuscript: string; pieces: Ink[] }): Promise<void> {
   for (const { from, to } of pieces) {
     const [before, after] = [await pastText(ask, manuscript, from), await pastText(ask, manuscript, to)];
     const stamp = { author: 'nobody', date: noDate, newChange: () => nanoid(12) };
-    const edits = listChanges(revised(fairReading(before), fairReading(after), stamp)).map(editOf);
+    const laid = revised(fairReading(before), fairReading(after), stamp);
+    const edits = listChanges(laid).map((change) => editOf(laid, change));
     await database().query('INSERT INTO ink_pieces VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING', [
       manuscript,
       from,

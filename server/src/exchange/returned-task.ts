@@ -1,11 +1,21 @@
-import { createHash } from 'node:crypto';
 import { nanoid } from 'nanoid';
 import { Node } from 'prosemirror-model';
-import { changeIds, kinds, knownAgain, returned, schema, type Asset, type Loss, type Person } from '@tea-pencil/core';
+import {
+  changeIds,
+  kinds,
+  knownAgain,
+  returned,
+  schema,
+  toDate,
+  type Asset,
+  type Loss,
+  type Person,
+} from '@tea-pencil/core';
 import { rewritten, type Rewritten } from '../drafts/rewriting-task.js';
 import { lookOf } from '../names/names.js';
 import { pastText } from '../live/past-text.js';
 import { ask } from '../work/database.js';
+import { hashOf, withPictures } from './pictures-again.js';
 import { readFile, type FileToRead } from './read-task.js';
 
 /** Takes a file in that has come back of a draft: what was recorded in it, and what was done without being recorded. */
@@ -17,7 +27,7 @@ export interface ToTakeIn extends Omit<FileToRead, 'progress'> {
   /** The draft that was sent out. */
   version: number;
   /** The people of the manuscript. */
-  people: Pick<Person, 'id' | 'name'>[];
+  people: (Pick<Person, 'id' | 'name'> & { isOutside: boolean })[];
   /** In whose name the unrecorded stands; null: whoever has recorded the most in the file, else who brings it in. */
   sender: string | null;
   bringer: string;
@@ -35,26 +45,12 @@ export interface TakenInMade {
   outside: Person[];
   assets: Asset[];
   losses: Loss[];
-  /** Threads of the file, which are not taken in. */
-  threads: number;
+  /** Comments that are new in the file; they are not taken in. */
+  comments: number;
 }
 
-const hashOf = (bytes: Uint8Array) => createHash('sha256').update(bytes).digest('hex');
-
-/** The pictures of the file under the ids that the same pictures have here. */
-function withPictures(doc: Node, same: ReadonlyMap<string, string>): Node {
-  const named = (json: unknown): unknown => {
-    if (Array.isArray(json)) return json.map(named);
-    if (typeof json !== 'object' || json === null) return json;
-    return Object.fromEntries(
-      Object.entries(json).map(([key, value]) => [
-        key,
-        key === 'asset' && typeof value === 'string' ? (same.get(value) ?? value) : named(value),
-      ]),
-    );
-  };
-  return same.size ? Node.fromJSON(schema, named(doc.toJSON())) : doc;
-}
+/** By what a comment is known again: files know no ids. */
+const keyOf = (author: string, date: string) => `${author} ${date}`;
 
 /** Who has recorded the most. */
 function busiest(authors: readonly string[]): string | undefined {
@@ -68,9 +64,15 @@ export async function takeIn(task: ToTakeIn): Promise<TakenIn> {
   const progress = new Int32Array(new SharedArrayBuffer(12));
   const file = await readFile({ bytes, format, progress });
   if ('reason' in file) return file;
-  const byLook = new Map(people.map(({ id, name }) => [lookOf(name), id]));
-  const here = new Map(file.people.map(({ id, name }) => [id, byLook.get(lookOf(name)) ?? id]));
-  const isHere = (person: string) => here.get(person) ?? person;
+  const nameOf = new Map(file.people.map(({ id, name }) => [id, lookOf(name)]));
+  const called = (among: readonly Pick<Person, 'id' | 'name'>[]) =>
+    new Map(among.map(({ id, name }) => [lookOf(name), id]));
+  const [all, outsiders] = [called(people), called(people.filter(({ isOutside }) => isOutside))];
+  const look = (person: string) => nameOf.get(person) ?? '';
+  const looksLike = (person: string) => all.get(look(person)) ?? person;
+  // Nobody whom a file names is taken for one of the people here, save whom one has named oneself as its sender.
+  const is = (person: string) =>
+    sender !== null && looksLike(person) === sender ? sender : (outsiders.get(look(person)) ?? person);
   const known = await ask<{ id: string; hash: string }>(
     `SELECT id, encode(sha256(bytes), 'hex') AS hash FROM assets WHERE manuscript_id = $1`,
     [manuscript],
@@ -81,10 +83,15 @@ export async function takeIn(task: ToTakeIn): Promise<TakenIn> {
     const there = byHash.get(hashOf(picture));
     if (there !== undefined) same.set(id, there);
   }
+  const comments = await ask<{ author: string; at: Date }>(
+    `SELECT comments.author, made_at AS at FROM comments JOIN threads ON threads.id = thread_id WHERE manuscript_id = $1`,
+    [manuscript],
+  );
+  const said = new Set(comments.map(({ author, at }) => keyOf(author, toDate(at))));
   const now = Node.fromJSON(schema, JSON.parse(task.now));
   const draft = await pastText(ask, manuscript, version);
   const read = withPictures(Node.fromJSON(schema, JSON.parse(file.text.json)), same);
-  const came = knownAgain(read, draft, isHere, kinds[format].holds.changes ? 'looks' : 'words');
+  const came = knownAgain(read, draft, { looksLike, is }, kinds[format].holds.changes ? 'looks' : 'words');
   const went = changeIds(draft);
   const recordedBy = [...changeIds(came)].flatMap(([id, { author }]) => (went.has(id) ? [] : author));
   const by = sender ?? busiest(recordedBy) ?? bringer;
@@ -103,6 +110,8 @@ export async function takeIn(task: ToTakeIn): Promise<TakenIn> {
     outside: file.outside.filter(({ id }) => authors.has(id)),
     assets: file.assets.filter(({ id }) => shown.has(id) && !same.has(id)),
     losses: file.losses,
-    threads: file.threads.length,
+    comments: file.threads
+      .flatMap(({ comments }) => comments)
+      .filter((one) => !said.has(keyOf(looksLike(one.author), one.date))).length,
   };
 }

@@ -44,7 +44,11 @@ export class ReturnedService {
     const { manuscriptId: manuscript, personId } = by;
     const kind = kindOf(name);
     if (!kind) throw new BadRequestException(`“${name}” is of a kind that cannot be brought in. ${taken}`);
-    const people = (await this.people.ofManuscript(manuscript)).map((one) => ({ id: one.id, name: one.name }));
+    const people = (await this.people.ofManuscript(manuscript)).map(({ id, name: called, standing }) => ({
+      id,
+      name: called,
+      isOutside: standing === 'outside',
+    }));
     if (sender !== null && !people.some(({ id }) => id === sender))
       throw new BadRequestException('Whoever sent the file must be one of the people of this manuscript.');
     const at = await this.history.endUpTo(manuscript, version);
@@ -62,8 +66,8 @@ export class ReturnedService {
       },
       also: (manager, read) => this.#keepBeside(manager, manuscript, personId, read),
     });
-    const { unrecorded, recorded, meetings, sender: found, threads, losses } = made;
-    return { act, changes, unrecorded, recorded, meetings, sender: found, threads, losses };
+    const { unrecorded, recorded, meetings, sender: found, comments, losses } = made;
+    return { act, changes, unrecorded, recorded, meetings, sender: found, comments, losses };
   }
 
   /** People must be there before anything is written in their name. */

@@ -55,6 +55,7 @@ export const routes: Readonly<Record<string, Access>> = {
   'GET /api/manuscripts/here': 'account',
   'GET /api/manuscripts/found': 'account',
   'POST /api/manuscripts/import': 'account',
+  'POST /api/collations': 'account', // of manuscripts one may take away, and files
   'GET /api/manuscripts/import/waiting': 'account', // one's own place
   'GET /api/deleted': 'account', // of which one is keeper
   'POST /api/deleted/:manuscript/back': 'account', // whose keeper one was

@@ -75,6 +75,11 @@ export const bodies: Record<string, () => unknown> = {
   'PATCH /api/me': () => ({ initials: 'XY' }),
   'POST /api/manuscripts': () => ({ title: 'Made while walking the table' }),
   'POST /api/manuscripts/import': () => file('note.txt', 'A line.'),
+  'POST /api/collations': () => {
+    const form = new FormData();
+    for (const place of ['before', 'after']) form.append(place, new File(['A line.'], `${place}.txt`));
+    return form;
+  },
   'PATCH /api/manuscripts/:id/view': () => ({ lenses: [] }),
   'PUT /api/manuscripts/:id/hue': () => ({ hue: 2 }),
   'POST /api/me/mail': () => ({ token: 'nothing' }),

@@ -54,14 +54,15 @@ function Head({
   const { info, nameOf } = useOpened();
   const moment = useMoment(info.id, version);
   const name = nameOfState(all, version, moment.data?.at);
+  const deed =
+    version === 0 ? 'The first state.' : moment.data && `${said(moment.data.at)}: ${deedOf(moment.data, nameOf)}`;
   const go = async (direction: 'earlier' | 'later') => onGo((await momentAt(info.id, version, direction)).version);
   return (
     <div className="state-head">
       <strong>{name}</strong>
       {words !== undefined && <span className="second">{counted(words, 'word')}</span>}
-      <span className="second state-deed" title={moment.data && said(moment.data.at)}>
-        {moment.data &&
-          (version === 0 ? 'The first state.' : `${said(moment.data.at)}: ${deedOf(moment.data, nameOf)}`)}
+      <span className="second state-deed" title={deed}>
+        {deed}
       </span>
       <Tooltip title="What was there a piece of work earlier">
         <span>

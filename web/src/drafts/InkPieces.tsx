@@ -76,10 +76,12 @@ function Piece({ piece }: { piece: InkPiece }) {
         )}
       </header>
       <ul>
-        {edits.map(({ before, after }, i) => (
+        {edits.map(({ before, after, around: [left, right] }, i) => (
           <li key={i} className="serif">
-            {before && <del className="ink-was">{before.trim() || '¶'}</del>}{' '}
-            {after && <ins className="ink-now">{after.trim() || '¶'}</ins>}
+            <span className="second">{left}</span>
+            {before && <del className="ink-was">{before.replace(/\n/g, '¶')}</del>}
+            {after && <ins className="ink-now">{after.replace(/\n/g, '¶')}</ins>}
+            <span className="second">{right}</span>
           </li>
         ))}
         {many > edits.length && <li className="second">… and {counted(many - edits.length, 'edit')} more</li>}

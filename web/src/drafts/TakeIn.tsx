@@ -166,7 +166,7 @@ interface CameProps {
 
 /** What came of it, in one sentence first. */
 function Came({ name, result, nameOf, onClose, onText, onBack }: CameProps) {
-  const { act, unrecorded, recorded, meetings, sender, threads, losses } = result;
+  const { act, unrecorded, recorded, meetings, sender, comments, losses } = result;
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
       <DialogTitle>
@@ -191,9 +191,9 @@ function Came({ name, result, nameOf, onClose, onText, onBack }: CameProps) {
               meanwhile. Both are kept.
             </li>
           )}
-          {threads > 0 && (
+          {comments > 0 && (
             <li>
-              {counted(threads, 'thread')} of the file {plural(threads, 'is', 'are')} not taken in.
+              {counted(comments, 'new comment')} of the file {plural(comments, 'is', 'are')} not taken in.
             </li>
           )}
           {losses.map(({ what, howMany }) => (
