@@ -20,7 +20,6 @@ import {
 import { unmarked } from '../src/collating/pending.js';
 import { resolve } from '../src/reading/readings.js';
 import {
-  documentOf,
   plainly,
   recorded,
   someDocument,

@@ -35,7 +35,15 @@ test('no page goes sideways at any width, and what a bar has no room for stands 
   const { id } = manuscripts.find(({ title }) => title.includes('Wrack'))!;
   for (const width of widths) {
     await page.setViewportSize({ width, height: width < 700 ? 780 : 800 });
-    for (const path of ['/', '/post', `/m/${id}`, `/m/${id}/ledger`, `/m/${id}/talk`]) {
+    for (const path of [
+      '/',
+      '/post',
+      `/m/${id}`,
+      `/m/${id}/ledger`,
+      `/m/${id}/talk`,
+      `/m/${id}/drafts`,
+      `/m/${id}/ledger?look=ink`,
+    ]) {
       await page.goto(path);
       await expect(page.locator('main h1:visible, .paragraph:visible, .talk-row:visible').first()).toBeVisible();
       await expect(async () => expect([width, path, await beyond(page)]).toEqual([width, path, []])).toPass({

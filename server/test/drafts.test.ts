@@ -208,7 +208,7 @@ test('a file comes back: what it records stays its people’s, what it does not 
   const { status, body } = await ines.ask<ReturnedFile>(
     'POST',
     at(id, `/returned?version=${sent}&sender=${maren.id}`),
-    fileOf('Back from Maren.docx', back),
+    fileOf('Back from Maren.docx', new Uint8Array(back)),
   );
   expect([status, body.unrecorded, body.recorded, body.meetings]).toEqual([201, 1, 0, 0]);
   const changes = listChanges(await textOf(ines, id));

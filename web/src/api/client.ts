@@ -120,3 +120,15 @@ export function sendFile<T>(
     sending.send(form);
   });
 }
+
+/** Sends a form with files; how much of it has gone is not told. */
+export async function sendForm<T>(path: string, form: FormData, stop: AbortSignal): Promise<T> {
+  let response: Response;
+  try {
+    response = await fetch(`/api${path}`, { method: 'POST', body: form, signal: stop });
+  } catch {
+    if (stop.aborted) throw new Refused(0, 'It was stopped. Nothing was kept.');
+    throw new Refused(0, 'The files could not be sent. Nothing was kept; try again when the connection is back.');
+  }
+  return answerOf<T>(response);
+}

@@ -27,6 +27,7 @@ import { textFont } from '../theme/theme';
 import { arranged, labelsOf, orders, usual, type Arrangement, type Order } from './arranging';
 import { Progress, Refusals, useBringingIn } from './bringing-in';
 import { Deleted } from './Deleted';
+import { Collate } from './Collate';
 import { DeskRow } from './DeskRow';
 import { NameDialog } from './NameDialog';
 
@@ -85,6 +86,7 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
   const { coming, refusals, bringIn, understood } = useBringingIn();
   const [over, setOver] = useState(false);
   const [naming, setNaming] = useState(false);
+  const [collating, setCollating] = useState(false);
   const [arrangement, setArrangement] = useState<Arrangement>(() => ({
     ...usual,
     order: orders.find(([order]) => order === localStorage.getItem(kept))?.[0] ?? usual.order,
@@ -153,6 +155,14 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
             disabled={!!coming}
           >
             Bring in a file
+          </Button>
+          <Button
+            variant="outlined"
+            color="inherit"
+            sx={{ bgcolor: 'background.paper' }}
+            onClick={() => setCollating(true)}
+          >
+            Collate …
           </Button>
           <input
             ref={chooser}
@@ -264,6 +274,7 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
         </Typography>
         {!words && <Deleted />}
       </Box>
+      {collating && <Collate lines={lines} onClose={() => setCollating(false)} />}
       {naming && <Beginning onClose={() => setNaming(false)} />}
     </Box>
   );

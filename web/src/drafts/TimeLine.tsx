@@ -136,6 +136,15 @@ export function TimeLine({ drafts, line, choice }: Props) {
         marks={stops.map(({ at }) => ({ value: at }))}
         value={[placeOf(before), placeOf(after)]}
         disableSwap
+        // Its own keys go to the next stop only.
+        onKeyDownCapture={(event) => {
+          if (event.key !== 'Home' && event.key !== 'End') return;
+          event.preventDefault();
+          event.stopPropagation();
+          const later = (event.target as HTMLElement).dataset.index === '1';
+          if (event.key === 'End') choose(later ? before : after, later ? drafts.version : after);
+          else choose(later ? before : 0, later ? before : after);
+        }}
         onChange={(_, [one, other]: number[]) => choose(versionAt(one!), versionAt(other!))}
         getAriaLabel={(i) => (i ? 'The later state' : 'The earlier state')}
         getAriaValueText={label}
