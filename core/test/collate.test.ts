@@ -38,6 +38,7 @@ test('law 5: rejected it is the one text, accepted it is the other', () => {
 test.each<[string, string[], string[], [kind: string, before: string, after: string][]]>([
   ['a word', ['The tide comes in.'], ['The sea comes in.'], [['replacement', 'tide', 'sea']]],
   ['whole words', ['The colour fades.'], ['The color fades.'], [['replacement', 'colour', 'color']]],
+  ['the ending of a word', ['Mind the spring tide here.'], ['Mind the spring tides here.'], [['insertion', '', 's']]],
   ['signs apart', ['The shell, which fades.'], ['The shell which fades.'], [['deletion', ',', '']]],
   ['a word that comes, with its space', ['Take a stick.'], ['Take a long stick.'], [['insertion', '', 'long ']]],
   ['words that go, with theirs', ['I like it a lot.'], ['I like it.'], [['deletion', ' a lot', '']]],

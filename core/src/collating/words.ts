@@ -88,6 +88,24 @@ function withoutIslands(runs: readonly Run[]): Run[] {
   return found;
 }
 
+/** How many letters a word has at least of which an ending is read as one, and how many the ending has at most. */
+const [stem, ending] = [4, 3];
+
+/**
+ * Of a word that only gains or loses an ending the ending is what changes (“tide”, “tides”); of any other the whole word,
+ * for letters in the middle of one are hard to read.
+ */
+function pairBeginning(before: Region, after: Region, a: Unit[], b: Unit[], partner: Partners): void {
+  const [one, other] = [a[0], b[0]];
+  if (a.length !== 1 || b.length !== 1 || !one || !other) return;
+  const [short, long] = [one, other].map(({ from, to }) => to - from).sort((x, y) => x - y) as [number, number];
+  if (short < stem || long - short > ending) return;
+  const letters = (region: Region, from: number) => region.row.slice(from, from + short);
+  const [was, now] = [letters(before, one.from), letters(after, other.from)];
+  if (!was.every((token, k) => token.kind === 'letter' && token.text === now[k]!.text)) return;
+  for (let k = 0; k < short; k++) partner[one.from + k] = other.from + k;
+}
+
 /** Pairs the letters of units that are the same, and the white space between neighbours. */
 function pairTokens(before: Region, after: Region, runs: readonly Run[], partner: Partners): void {
   const isSame = (one: Token, other: Token) => one.kind === other.kind && one.text === other.text;
@@ -98,7 +116,10 @@ function pairTokens(before: Region, after: Region, runs: readonly Run[], partner
     return same;
   };
   for (const { a, b, same } of runs) {
-    if (!same) continue;
+    if (!same) {
+      pairBeginning(before, after, a, b, partner);
+      continue;
+    }
     a.forEach((unit, n) => {
       const other = b[n]!;
       if (!pair(unit.from, unit.to, other.from, other.to)) return;
