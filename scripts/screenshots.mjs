@@ -61,21 +61,10 @@ async function hands(browser, [left, right]) {
   await put(right, 'Turn the weed', false);
 }
 
-/** Going through the revisions: lens, read-through, ledger. */
+/** Going through the revisions: read-through, ledger, drafts. */
 async function reviewing(page, shot) {
   const settle = () => page.waitForTimeout(500);
   const named = (name) => page.getByRole('button', { name, exact: true });
-  await page.getByRole('button', { name: /^Lens/ }).click();
-  const choices = page.getByRole('dialog');
-  await choices
-    .getByRole('button', { name: /Ines|You/ })
-    .first()
-    .click();
-  await choices.getByRole('button', { name: /replacements/ }).click();
-  await settle();
-  await shot(page, 'lens');
-  await named('Done').click();
-  await page.keyboard.press('F9');
   await page.keyboard.press('F8');
   for (const key of ['j', 'j', 's']) await page.keyboard.press(key);
   await page.getByRole('button', { name: /^Outline/ }).click();
@@ -89,6 +78,10 @@ async function reviewing(page, shot) {
   await page.getByRole('checkbox', { name: 'Choose no. 2', exact: true }).check();
   await settle();
   await shot(page, 'ledger');
+  await page.getByRole('link', { name: 'Drafts' }).click();
+  await page.getByRole('button', { name: 'The next difference' }).click();
+  await page.waitForTimeout(1200);
+  await shot(page, 'drafts');
   await page.getByRole('link', { name: 'Text', exact: true }).click();
   await settle();
 }
