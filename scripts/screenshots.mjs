@@ -64,7 +64,6 @@ async function hands(browser, [left, right]) {
 /** Going through the revisions: read-through, ledger, drafts. */
 async function reviewing(page, shot) {
   const settle = () => page.waitForTimeout(500);
-  const named = (name) => page.getByRole('button', { name, exact: true });
   await page.keyboard.press('F8');
   for (const key of ['j', 'j', 's']) await page.keyboard.press(key);
   await page.getByRole('button', { name: /^Outline/ }).click();
