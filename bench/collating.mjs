@@ -1,5 +1,16 @@
 import { diffWords } from 'diff';
-import { beforeReading, collate, fairReading, listChanges, plainText } from '@tea-pencil/core';
+import { Transform } from 'prosemirror-transform';
+import {
+  become,
+  beforeReading,
+  beside,
+  collate,
+  fairReading,
+  listChanges,
+  plainText,
+  returned,
+  revised,
+} from '@tea-pencil/core';
 import { book } from './book.mjs';
 import { timed } from './live/timed.mjs';
 
@@ -20,5 +31,28 @@ export async function run() {
     console.log(
       `| ${words.toLocaleString('en')} | ${differences} | ${found} | ${ours.toFixed(0)} ms | ${theirs?.toFixed(0) ?? ''} ms | ${than} |`,
     );
+  }
+  await drafts();
+}
+
+/** What drafts do with a book of 80,000 words and 5,000 changes pending, against collating its two readings. */
+async function drafts() {
+  const doc = book(80_000, 5000);
+  const [before, after] = [beforeReading(doc), fairReading(doc)];
+  let n = 0;
+  const stamp = { author: 'zoe', date: '2026-11-02T09:00:00Z', newChange: () => `z${n++}` };
+  const one = await timed(() => collate(before, after, stamp), 3);
+  const acts = {
+    'the readings collated': () => collate(before, after, stamp),
+    'brought back in pencil': () => become(new Transform(doc), revised(doc, before, stamp)),
+    'brought back in ink': () => become(new Transform(doc), before),
+    'a file that came back, with all changes': () => returned(doc, doc, doc, stamp),
+    'a file that came back, all accepted': () => returned(doc, doc, after, stamp),
+    'side by side': () => beside(collate(before, after, stamp)),
+  };
+  console.log('\n| act | time | ratio |\n|---|--:|--:|');
+  for (const [name, act] of Object.entries(acts)) {
+    const time = await timed(act, 3);
+    console.log(`| ${name} | ${time.toFixed(0)} ms | ${(time / one).toFixed(1)} |`);
   }
 }

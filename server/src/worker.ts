@@ -8,6 +8,6 @@ export { isProtectedWith, protect } from './sharing/passphrase-task.js';
 export { countDrafts } from './drafts/count-task.js';
 export { layBeside } from './drafts/beside-task.js';
 export { bringBack } from './drafts/rewriting-task.js';
-export { layDown, readInk } from './drafts/ink-task.js';
+export { layDown, readInk, undoAct } from './drafts/ink-task.js';
 export { takeIn } from './exchange/returned-task.js';
 export { collateTexts } from './exchange/collate-task.js';

@@ -6,7 +6,7 @@ import { saysBusy, Workers } from '../work/workers.js';
 import type { ToLayBeside } from './beside-task.js';
 
 /** How many answers are remembered: the log does not change, so what two versions differ in does not either. */
-const remembered = 12;
+const remembered = 4;
 
 /** Lays drafts beside each other. */
 @Injectable()

@@ -108,8 +108,12 @@ export class DraftsController {
   /** Takes back what was done to the whole text: a draft brought back, a file taken in, ink laid down in pencil. */
   @Post('acts/:act/back')
   @HttpCode(204)
-  takeBack(@Member() member: Membership, @ValidId('act') act: string): Promise<void> {
-    return this.rewriting.takeBack(member, act);
+  takeBack(
+    @Member() member: Membership,
+    @ValidId('act') act: string,
+    @Res({ passthrough: true }) response: Response,
+  ): Promise<void> {
+    return this.rewriting.takeBack(member, act, goneAway(response));
   }
 
   /** What was done in ink. */

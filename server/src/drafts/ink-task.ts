@@ -1,7 +1,18 @@
 import { nanoid } from 'nanoid';
 import { Node } from 'prosemirror-model';
 import { Step } from 'prosemirror-transform';
-import { fairReading, listChanges, noDate, revised, schema, type Change, type Range } from '@tea-pencil/core';
+import {
+  clockAllowance,
+  fairReading,
+  isSound,
+  listChanges,
+  noDate,
+  revised,
+  schema,
+  toDate,
+  type Change,
+  type Range,
+} from '@tea-pencil/core';
 import type { InkEdit } from '@tea-pencil/wire';
 import { mapsBetween } from '../live/past-maps.js';
 import { pastText } from '../live/past-text.js';
@@ -68,37 +79,53 @@ export async function readInk({ manuscript, pieces }: { manuscript: string; piec
   }
 }
 
-export interface ToLayDown extends Ink {
+/** The text as it stands, and which stretch of the log shall be as if it had not been. */
+export interface ToUndo extends Ink {
   now: string;
-  /** At which version. */
+  /** At which version that is. */
   version: number;
   manuscript: string;
-  author: string;
-  date: string;
 }
 
-/** Lays a piece of ink down in pencil: the text reads as it does, and what was done in ink is a change of who did it. */
-export async function layDown({
+/** The text without what some steps did, whatever has been written since. */
+async function without({
   now: json,
   version,
   manuscript,
   from,
   to,
-  author,
-  date,
-}: ToLayDown): Promise<Rewritten> {
+}: ToUndo): Promise<{ now: Node; undone: Node | null }> {
   const now = Node.fromJSON(schema, JSON.parse(json));
   const rows = await ask<{ step: object }>(
     'SELECT step FROM steps WHERE manuscript_id = $1 AND version >= $2 AND version < $3 ORDER BY version',
     [manuscript, from, to],
   );
   const steps = rows.map(({ step }) => Step.fromJSON(schema, step));
-  const without = takeBack(
-    await pastText(ask, manuscript, from),
-    steps,
-    await mapsBetween(ask, manuscript, to, version),
-    now,
-  );
-  without.doc.check();
-  return rewritten(now, revised(without.doc, fairReading(now), { author, date, newChange: () => nanoid(12) }));
+  const later = await mapsBetween(ask, manuscript, to, version);
+  const { doc: undone } = takeBack(await pastText(ask, manuscript, from), steps, later, now);
+  return { now, undone: isSound(undone, toDate(new Date(Date.now() + clockAllowance))) ? undone : null };
+}
+const impossible: Rewritten = {
+  steps: [],
+  fresh: [],
+  tooMuch: false,
+  impossible: 'This cannot be done any more: the text around it has changed too far.',
+};
+
+/** Undoes an act. */
+export async function undoAct(task: ToUndo): Promise<Rewritten> {
+  const { now, undone } = await without(task);
+  return undone ? rewritten(now, undone) : impossible;
+}
+
+export interface ToLayDown extends ToUndo {
+  author: string;
+  date: string;
+}
+
+/** Lays a piece of ink down in pencil: the text reads as it does, and what was done in ink is a change of who did it. */
+export async function layDown({ author, date, ...task }: ToLayDown): Promise<Rewritten> {
+  const { now, undone } = await without(task);
+  if (!undone) return impossible;
+  return rewritten(now, revised(undone, fairReading(now), { author, date, newChange: () => nanoid(12) }));
 }

@@ -35,6 +35,8 @@ export interface Rewritten {
   fresh: [ChangeId, { author: string; date: string }][];
   /** Whether it would hold more changes than a manuscript can. */
   tooMuch: boolean;
+  /** Why it cannot be done, where it cannot. */
+  impossible?: string;
 }
 
 const stampOf = (signed: { author: string; date: string }): Stamp => ({ ...signed, newChange: () => nanoid(12) });

@@ -1,10 +1,10 @@
-import { BadRequestException, ConflictException, Injectable, NotFoundException } from '@nestjs/common';
+import { ConflictException, ForbiddenException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import { Step } from 'prosemirror-transform';
 import { DataSource, type EntityManager } from 'typeorm';
-import { limitWords, OnBlocks, schema, squareTables, toDate } from '@tea-pencil/core';
-import type { BringBackHow, BroughtBack, DraftReason, Outcome } from '@tea-pencil/wire';
+import { clockAllowance, limitWords, OnBlocks, schema, soundInParts, squareTables, toDate } from '@tea-pencil/core';
+import type { BringBackHow, BroughtBack, DraftReason } from '@tea-pencil/wire';
 import { Transform } from 'prosemirror-transform';
 import { ActRow, DraftRow } from '../database/draft-entities.js';
 import { keepDraft } from '../database/kept-draft.js';
@@ -19,23 +19,27 @@ import type { Batch } from '../live/step-log.js';
 import type { OwnSteps } from '../live/submissions.js';
 import { may, type Member } from '../policy/may.js';
 import { saysBusy, Workers } from '../work/workers.js';
+import type { ToUndo } from './ink-task.js';
 import type { Rewritten, ToRewrite } from './rewriting-task.js';
 
 /** What is done to a whole text, and by whom. */
 export interface Rewriting<R extends Rewritten> {
   by: Member;
-  intent: 'pencil' | 'ink';
-  /** The draft that is kept before: why, and of what. */
-  keep: { reason: DraftReason; before: string };
+  intent: 'pencil' | 'ink' | 'decision';
+  /** The draft that is kept before, why and of what; null for what takes an act back, which is none itself. */
+  keep: { reason: DraftReason; before: string } | null;
   /** Makes the steps, from the text as JSON and its version. */
   make(now: string, version: number): Promise<R>;
+  /** Why it may not be done, asked once more when its turn has come. */
+  refusal?(): Promise<string | null>;
   /** What else is kept in the same moment. */
   also?(manager: EntityManager, made: R): Promise<void>;
   inkFrom?: number;
 }
 
-/** How often one begins anew because somebody has written meanwhile, before the others are asked to wait. */
-const patience = 3;
+/** How often one begins anew because somebody has written at the same places meanwhile. */
+const patience = 4;
+const tooBusy = 'Others are writing at the same places just now. Nothing was changed; try again in a moment.';
 
 function* applied(text: OpenText, steps: readonly object[]): Generator<undefined, Transform> {
   const on = new OnBlocks(text.doc);
@@ -44,6 +48,18 @@ function* applied(text: OpenText, steps: readonly object[]): Generator<undefined
     yield;
   }
   return on.addTo(new Transform(text.doc));
+}
+
+/** Steps that were made for a version on top of what has been written since; null where no manuscript would come of it. */
+async function onTop(text: OpenText, steps: readonly object[], version: number): Promise<Transform | null> {
+  if (version === text.version) return breathing(applied(text, steps));
+  try {
+    const tr = await breathing(text.batch(version, steps, `act-${nanoid(8)}`));
+    const latest = toDate(new Date(Date.now() + clockAllowance));
+    return tr && (await breathing(soundInParts(tr.doc, latest))) ? tr : null;
+  } catch {
+    return null;
+  }
 }
 
 /** Acts of the server’s on a whole text, made elsewhere and kept as one: what they do can be taken back. */
@@ -60,7 +76,7 @@ export class RewritingService {
   /** Brings a version back, in pencil or in ink. */
   async bringBack(by: Member, version: number, how: BringBackHow, stop: AbortSignal): Promise<BroughtBack> {
     const allowed = may(how === 'ink' ? 'write in ink' : 'write in pencil', by);
-    if (allowed !== true) throw new BadRequestException(allowed);
+    if (allowed !== true) throw new ForbiddenException(allowed);
     const { manuscriptId: manuscript } = by;
     const at = await this.history.endUpTo(manuscript, version);
     const named = await this.database
@@ -81,80 +97,79 @@ export class RewritingService {
   }
 
   /**
-   * Has steps made for the text as it stands, and keeps them.
+   * Has steps made for the text as it stands, and keeps them on top of what is written meanwhile.
    * @throws ConflictException where it cannot be done, with the reason; nothing is kept then
    */
   async rewrite<R extends Rewritten>(what: Rewriting<R>): Promise<BroughtBack & { made: R }> {
     const { manuscriptId: manuscript } = what.by;
-    let made: R | null = null;
-    let version = -1;
-    const prepare = async (text: OpenText) => {
-      [made, version] = [await saysBusy(what.make(jsonOf(text.doc), text.version)), text.version];
-    };
-    for (let attempt = 0; ; attempt++) {
+    for (let attempt = 0; attempt < patience; attempt++) {
       const text = await this.authority.text(manuscript);
       if (!text) throw new NotFoundException('This manuscript is not there any more.');
-      // While others write all the time they wait in the end, their words with them.
-      const within = attempt >= patience;
-      if (!within && version !== text.version) await prepare(text);
+      const { doc, version } = text;
+      const made = await saysBusy(what.make(jsonOf(doc), version));
+      if (made.impossible !== undefined) throw new ConflictException(made.impossible);
       let id: string | null = null;
       const outcome = await this.authority.write(manuscript, async (now) => {
-        if (within && version !== now.version) await prepare(now);
-        if (version !== now.version) return { behind: true };
-        const steps = await this.#steps(what, made!, now);
-        id = 'id' in steps ? (steps.id ?? null) : null;
-        return steps;
+        const refused = await what.refusal?.();
+        if (refused) return { refused };
+        if (made.tooMuch) return { refused: `This is too much: ${limitWords.changes}.` };
+        const tr = await onTop(now, made.steps, version);
+        if (!tr) return { behind: true };
+        squareTables(tr);
+        id = tr.steps.length && what.keep ? nanoid(12) : null;
+        return this.#own(what, made, now, tr, id);
       });
       if ('behind' in outcome) continue;
-      if ('refused' in outcome) throw new ConflictException(outcome.refused);
-      if ('later' in outcome) throw new ConflictException(outcome.later);
-      if (id) this.live.changed(manuscript, 'drafts');
-      return { act: id, changes: made!.fresh.length, made: made! };
+      if (!('taken' in outcome)) throw new ConflictException(sentenceOf(outcome));
+      this.live.changed(manuscript, 'drafts');
+      return { act: id, changes: made.fresh.length, made };
     }
+    throw new ConflictException(tooBusy);
   }
 
-  async #steps<R extends Rewritten>(what: Rewriting<R>, made: R, now: OpenText): Promise<Outcome | OwnSteps> {
-    const { by, intent, keep, inkFrom } = what;
+  #own<R extends Rewritten>(what: Rewriting<R>, made: R, now: OpenText, tr: Transform, id: string | null): OwnSteps {
+    const { by, intent, keep, inkFrom = null } = what;
     const { manuscriptId } = by;
-    if (made.tooMuch) return { refused: `This is too much: ${limitWords.changes}.` };
-    const tr = await breathing(applied(now, made.steps));
-    squareTables(tr);
-    const id = tr.steps.length ? nanoid(12) : undefined;
     const toVersion = now.version + tr.steps.length;
     const batch: Batch = { steps: tr.steps, author: by.personId, intent, client: 'server', fresh: new Map(made.fresh) };
     const also = async (manager: EntityManager) => {
       await what.also?.(manager, made);
-      if (!id) return;
+      if (tr.steps.length) await keepSummary(manager, manuscriptId, toVersion, summaryOf(tr.doc));
+      if (id === null || !keep) return;
       await keepDraft(manager, { manuscriptId, version: now.version, ...keep });
       const act = { id, manuscriptId, fromVersion: now.version, toVersion, by: by.personId };
-      await manager.insert(ActRow, { ...act, inkFrom: inkFrom ?? null });
-      await keepSummary(manager, manuscriptId, toVersion, summaryOf(tr.doc));
+      await manager.insert(ActRow, { ...act, inkFrom });
     };
-    return { tr, batch, also, ...(id !== undefined && { id }) };
+    return { tr, batch, also };
   }
 
   /** Takes such an act back, whatever has been written since. */
-  async takeBack(by: Member, id: string): Promise<void> {
-    const { manuscriptId, personId } = by;
+  async takeBack(by: Member, id: string, stop: AbortSignal): Promise<void> {
+    const { manuscriptId: manuscript, personId } = by;
     const acts = this.database.getRepository(ActRow);
-    const outcome = await this.authority.write(manuscriptId, async (text) => {
-      const act = await acts.findOneBy({ manuscriptId, id });
-      if (!act) return { refused: 'There is no such act in this manuscript.' };
-      if (act.takenBackBy !== null) return { refused: 'This has been taken back already.' };
-      const allowed = may(act.by === personId ? 'write in pencil' : 'decide', by);
-      if (allowed !== true) return { refused: allowed };
-      const tr = await this.history.undone(act, text);
-      if (!tr) return { refused: 'This cannot be taken back any more: the text around it has changed too far.' };
-      squareTables(tr);
-      const batch: Batch = { steps: tr.steps, author: personId, intent: 'decision', client: 'server' };
-      const also = async (manager: EntityManager) => {
-        await manager.update(ActRow, id, { takenBackBy: personId });
-        await keepSummary(manager, manuscriptId, text.version + tr.steps.length, summaryOf(tr.doc));
-      };
-      return { tr, batch, also };
+    const act = await acts.findOneBy({ manuscriptId: manuscript, id });
+    if (!act) throw new ConflictException('There is no such act in this manuscript.');
+    if (act.takenBackBy !== null) throw new ConflictException(takenBack);
+    // What one has done oneself since the seal was put on is all that one may take back under it.
+    const own = by.seal && act.at >= by.seal.at ? 'take back own withdrawals' : 'take back own decisions';
+    const allowed = may(act.by === personId ? own : 'take back decisions', by);
+    if (allowed !== true) throw new ForbiddenException(allowed);
+    const { fromVersion: from, toVersion: to } = act;
+    await this.rewrite({
+      by,
+      intent: 'decision',
+      keep: null,
+      make: (now, version) => {
+        const task: ToUndo = { now, version, manuscript, from, to };
+        return this.workers.run<Rewritten>('undoAct', () => Promise.resolve(task), { of: personId, stop });
+      },
+      // Twice at once: the first has it.
+      refusal: async () => ((await acts.findOneByOrFail({ id })).takenBackBy === null ? null : takenBack),
+      also: async (manager) => void (await manager.update(ActRow, id, { takenBackBy: personId })),
     });
-    if (!('taken' in outcome))
-      throw new ConflictException('refused' in outcome ? outcome.refused : 'later' in outcome ? outcome.later : '');
-    this.live.changed(manuscriptId, 'drafts');
   }
 }
+
+const takenBack = 'This has been taken back already.';
+const sentenceOf = (outcome: object): string =>
+  'refused' in outcome ? String(outcome.refused) : 'later' in outcome ? String(outcome.later) : tooBusy;

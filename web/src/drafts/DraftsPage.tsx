@@ -1,5 +1,5 @@
 import { Button, IconButton, LinearProgress, Tooltip } from '@mui/material';
-import { useMemo, useRef, useState, type RefObject } from 'react';
+import { useRef, useState } from 'react';
 import { counted } from '@tea-pencil/core';
 import type { Drafts, ReadAs, SideBySide } from '@tea-pencil/wire';
 import { momentAt, useBeside, useDrafts, useMoment, useTimeLine, type BesideReading } from '../api/drafts';
@@ -11,13 +11,12 @@ import { useOpened } from '../opened/opened';
 import { Beside } from './Beside';
 import { BringBack } from './BringBack';
 import { DraftList } from './DraftList';
-import { LayDown } from './LayDown';
+import { DraftsFoot } from './DraftsFoot';
 import { One } from './One';
-import { TakeAwayDraft } from './TakeAwayDraft';
 import { TakeIn } from './TakeIn';
 import { TimeLine } from './TimeLine';
-import { useChoice, type Choice } from './use-choice';
-import { deedOf, nameOfDraft } from './words';
+import { useChoice } from './use-choice';
+import { deedOf, nameOfState } from './words';
 
 /** Earlier states of the text: who wrote when, any two of them beside each other, and the way back to one. */
 export default function DraftsPage() {
@@ -29,14 +28,6 @@ export default function DraftsPage() {
       <Message title="The drafts cannot be shown" text={drafts.error.message} again={() => void drafts.refetch()} />
     );
   return <Page all={drafts.data} />;
-}
-
-/** What a state is called: by the draft that was kept of it, else by its moment. */
-function nameOfState({ drafts, version: newest }: Drafts, version: number, at: string | undefined): string {
-  const draft =
-    drafts.find((one) => one.version === version && one.name !== null) ?? drafts.find((one) => one.version === version);
-  if (version === newest) return 'as it is now';
-  return draft ? nameOfDraft(draft) : at ? said(at) : '…';
 }
 
 /** One of the states that are looked at: what it is called, what happened there, and a step earlier or later. */
@@ -199,7 +190,7 @@ function Page({ all }: { all: Drafts }) {
           <LinearProgress aria-label="The drafts are being laid beside each other" />
         )}
       </main>
-      <Foot
+      <DraftsFoot
         {...{ all, choice, scroller, lit, setLit }}
         data={looking === 'beside' ? laid.data : undefined}
         shown={shown}
@@ -210,73 +201,5 @@ function Page({ all }: { all: Drafts }) {
       )}
       {dialog === 'file' && <TakeIn all={all} onClose={() => setDialog(null)} />}
     </>
-  );
-}
-
-interface FootProps {
-  all: Drafts;
-  choice: Choice;
-  data: SideBySide | undefined;
-  /** The state that would come back. */
-  shown: number;
-  scroller: RefObject<HTMLDivElement | null>;
-  lit: string | null;
-  setLit(change: string | null): void;
-  onBack(): void;
-}
-
-/** How many differences there are, and the ways from one to the next, back, and away. */
-function Foot({ all, choice, data, shown, scroller, lit, setLit, onBack }: FootProps) {
-  const { may } = useOpened();
-  const counts = useMemo(() => {
-    const all = data?.differences ?? [];
-    const of = (how: string) => all.filter((one) => one.how === how).length;
-    return { all: all.length, recorded: of('pencil'), ink: of('ink') };
-  }, [data]);
-  const go = (direction: 1 | -1, inkOnly = false) => {
-    const order = (data?.rows ?? []).flatMap((row) => ('same' in row ? [] : row.changes));
-    const wanted = new Set(
-      data?.differences.filter(({ how }) => !inkOnly || how === 'ink').map(({ change }) => change),
-    );
-    const list = order.filter((id) => wanted.has(id));
-    if (!list.length) return;
-    const here = lit === null ? -1 : list.indexOf(lit);
-    const next = list[(here + direction + list.length + (here < 0 && direction < 0 ? 1 : 0)) % list.length]!;
-    setLit(next);
-    scroller.current?.querySelector(`[data-changes~="${CSS.escape(next)}"]`)?.scrollIntoView({ block: 'center' });
-  };
-  const name = nameOfState(all, shown, undefined);
-  return (
-    <footer className="foot">
-      {data && (
-        <>
-          <strong>{counted(counts.all, 'difference')}</strong>
-          {counts.recorded > 0 && <span className="second">{counts.recorded} recorded as changes</span>}
-          {counts.ink > 0 && (
-            <button type="button" className="ink-count" onClick={() => go(1, true)}>
-              {counts.ink} made in ink
-            </button>
-          )}
-        </>
-      )}
-      <span className="drafts-space" />
-      {data && counts.all > 0 && (
-        <>
-          <IconButton size="small" aria-label="The difference before" onClick={() => go(-1)}>
-            ↑
-          </IconButton>
-          <IconButton size="small" aria-label="The next difference" onClick={() => go(1)}>
-            ↓
-          </IconButton>
-        </>
-      )}
-      {may.takeAway && <TakeAwayDraft version={shown} name={name} />}
-      {may.decide && counts.ink > 0 && <LayDown from={choice.before} to={choice.after} many={counts.ink} />}
-      {(may.write || may.takeAway) && shown < all.version && (
-        <Button variant="contained" onClick={onBack}>
-          Bring “{name}” back …
-        </Button>
-      )}
-    </footer>
   );
 }

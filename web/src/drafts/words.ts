@@ -1,5 +1,6 @@
 import { counted } from '@tea-pencil/core';
-import type { Draft, Moment } from '@tea-pencil/wire';
+import type { Draft, Drafts, Moment } from '@tea-pencil/wire';
+import { said } from '../kit/time';
 
 /** How drafts and moments are called. */
 
@@ -43,4 +44,12 @@ export function sinceWords({ facts }: Draft): string {
     changesGone && `${counted(changesGone, 'change')} went`,
   ].filter(Boolean);
   return parts.join(', ') || 'nothing came or went';
+}
+
+/** What a state is called: by the draft that was kept of it, else by its moment. */
+export function nameOfState({ drafts, version: newest }: Drafts, version: number, at: string | undefined): string {
+  const draft =
+    drafts.find((one) => one.version === version && one.name !== null) ?? drafts.find((one) => one.version === version);
+  if (version === newest) return 'as it is now';
+  return draft ? nameOfDraft(draft) : at ? said(at) : '…';
 }
