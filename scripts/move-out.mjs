@@ -26,6 +26,8 @@ const people = `
       UNION SELECT unnest(ARRAY[author, decided_by]) FROM changes WHERE manuscript_id = $1
       UNION SELECT unnest(ARRAY[decided_by, taken_back_by]) FROM decisions WHERE manuscript_id = $1
       UNION SELECT added_by FROM assets WHERE manuscript_id = $1
+      UNION SELECT kept_by FROM drafts WHERE manuscript_id = $1
+      UNION SELECT unnest(ARRAY[by, taken_back_by]) FROM acts WHERE manuscript_id = $1
       UNION SELECT unnest(ARRAY[author, turned_by]) FROM ${threads}
       UNION SELECT unnest(ARRAY[c.author, query_to, settled_by]) FROM ${comments}
       UNION SELECT jsonb_path_query(body, 'strict $.**.person') #>> '{}' FROM ${comments}

@@ -27,9 +27,12 @@ export const tables = {
   origins: [own, 'manuscript_id'],
   seals: [own, 'manuscript_id'],
   searchable: [own, 'piece'],
+  drafts: [own, 'version, at, id'],
+  acts: [own, 'from_version, id'],
+  ink_pieces: [own, 'from_version'],
 };
-/** Columns that count over a whole house, and are counted anew in another. */
-const counted = { changes: 'serial' };
+/** Columns that count over a whole house, or are made of others: they are made anew in another house. */
+const madeAnew = { changes: ['serial'], steps: ['come', 'gone'] };
 
 /** So many rows are held at once. */
 export const together = 500;
@@ -37,7 +40,7 @@ export const together = 500;
 /** The rows of one table, as JSON, a few hundred at a time. */
 export async function* rowsOf(client, table, manuscript) {
   const [which, order] = tables[table];
-  const row = counted[table] ? `to_jsonb(t) - '${counted[table]}'` : 'to_jsonb(t)';
+  const row = (madeAnew[table] ?? []).reduce((json, column) => `${json} - '${column}'`, 'to_jsonb(t)');
   const cursor = `moving_${table}`;
   await client.query(
     `DECLARE ${cursor} NO SCROLL CURSOR FOR SELECT (${row})::text AS row FROM ${table} t ${which} ORDER BY ${order}`,

@@ -18,6 +18,7 @@ import {
   insertPicture,
   insertRule,
   insertTable,
+  isWhole,
   keptSpaces,
   leaveList,
   lineBreak,
@@ -196,10 +197,12 @@ function placed(doc: Node, edit: Edit, collapsed: boolean): EditorState {
 function isValid(doc: Node): boolean {
   try {
     doc.check();
-    return true;
   } catch {
     return false;
   }
+  let whole = true;
+  doc.descendants((node) => void (whole &&= node.type !== schema.nodes.table || isWhole(node)));
+  return whole;
 }
 
 /** The position, or the one before the letter it would fall into: carets never stand inside a letter. */

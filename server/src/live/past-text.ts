@@ -1,12 +1,13 @@
 import { Node } from 'prosemirror-model';
 import { Step } from 'prosemirror-transform';
-import { schema } from '@tea-pencil/core';
+import { mend, schema, toDate } from '@tea-pencil/core';
 
 /** Asks a database, by whatever means one has at hand. */
 export type Asking = <Row>(sql: string, values: unknown[]) => Promise<Row[]>;
 
 /**
- * The text as it was at a version: the newest checkpoint up to it, and the steps since.
+ * The text as it was at a version: the newest checkpoint up to it, and the steps since. What is not sound is mended; what
+ * cannot be read any more is left out.
  * @throws RangeError where there is no such manuscript
  */
 export async function pastText(ask: Asking, manuscript: string, version: number): Promise<Node> {
@@ -19,8 +20,15 @@ export async function pastText(ask: Asking, manuscript: string, version: number)
     'SELECT step FROM steps WHERE manuscript_id = $1 AND version >= $2 AND version < $3 ORDER BY version',
     [manuscript, checkpoint.version, version],
   );
-  return steps.reduce(
-    (doc, { step }) => Step.fromJSON(schema, step).apply(doc).doc ?? doc,
-    Node.fromJSON(schema, checkpoint.doc),
-  );
+  const begun = read(() => Node.fromJSON(schema, checkpoint.doc)) ?? mend(checkpoint.doc, toDate(new Date())).doc;
+  return steps.reduce((doc, { step }) => read(() => Step.fromJSON(schema, step).apply(doc).doc) ?? doc, begun);
+}
+
+/** What can be read; null for what cannot, as when it was written by an older program. */
+function read<T>(make: () => T): T | null {
+  try {
+    return make();
+  } catch {
+    return null;
+  }
 }
