@@ -210,7 +210,7 @@ test('a file comes back: what it records stays its people’s, what it does not 
     at(id, `/returned?version=${sent}&sender=${maren.id}`),
     fileOf('Back from Maren.docx', new Uint8Array(back)),
   );
-  expect([status, body.unrecorded, body.recorded, body.meetings]).toEqual([201, 1, 0, 0]);
+  expect([status, body.unrecorded, body.recorded, body.meetings, body.decided]).toEqual([201, 1, 0, 0, 0]);
   const changes = listChanges(await textOf(ines, id));
   expect(changes.map(({ author, before, after }) => [author, before, after])).toEqual([
     [maren.id, 'low water', 'the neap'],

@@ -110,6 +110,8 @@ export interface ReturnedFile extends BroughtBack {
   recorded: number;
   /** How many changes stand where others have changed something meanwhile. */
   meetings: number;
+  /** How many changes that went along were decided there; here they wait as they did. */
+  decided: number;
   /** In whose name the unrecorded stands. */
   sender: string;
   /** What of the file is not taken in: comments that are new in it, and what it held that a manuscript cannot. */

@@ -63,6 +63,8 @@ export interface Returned extends Merged {
   unrecorded: Change[];
   /** What was recorded. */
   recorded: Change[];
+  /** What went along and is pending there no more: somebody has decided it. Here it waits as it did. */
+  decided: ChangeId[];
 }
 
 /**
@@ -79,6 +81,7 @@ export function returned(now: Node, draft: Node, came: Node, stamp: Stamp): Retu
     return id;
   };
   const isNew = (id: ChangeId) => !before.some((known) => known.has(id));
+  const there = changeIds(came);
   const back = laidTogether(draft, came, { ...stamp, newChange }, stamp.newChange);
   const laid = now.eq(draft) ? back : laidOver(now, partsOf(now, back), among(standing, thereBefore(isNew)), isNew);
   const doc = keepsAll(now, laid) ? laid : revised(now, fairReading(came), { ...stamp, newChange });
@@ -88,5 +91,6 @@ export function returned(now: Node, draft: Node, came: Node, stamp: Stamp): Retu
     meetings: meetingsOf(doc, (id) => before[1]!.has(id) && !before[0]!.has(id), isNew),
     unrecorded: changes.filter(({ id }) => made.has(id)),
     recorded: changes.filter(({ id }) => !made.has(id)),
+    decided: [...before[0]!.keys()].filter((id) => !there.has(id)),
   };
 }

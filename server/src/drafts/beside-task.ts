@@ -53,40 +53,32 @@ function inOneGo(steps: readonly Logged[]): Logged[] {
   return runs.map(({ all, ...by }) => ({ ranges: composed(all), ...by }));
 }
 
-/** Where the steps between two versions put something in or took something out, in the text that they lead to. */
-export function editedBy(steps: readonly Logged[]): Edited[] {
-  let places: Edited[] = [];
-  for (const { ranges, author, intent } of inOneGo(steps)) {
-    let shift = 0;
-    for (let i = 0; i < ranges.length; i += 3) {
-      const from = ranges[i]! + shift;
-      const [gone, come] = [ranges[i + 1]!, ranges[i + 2]!];
-      const next: Edited[] = [];
-      const own = { from, to: from + come, author, intent };
-      let put = false;
-      const putOwn = () => {
-        if (!put) next.push(own);
-        put = true;
-      };
-      for (const place of places) {
-        if (place.to < from) next.push(place);
-        else if (place.from > from + gone) {
-          putOwn();
-          next.push({ ...place, from: place.from + come - gone, to: place.to + come - gone });
-        } else {
-          // What is left of it on either side.
-          if (place.from < from) next.push({ ...place, to: from });
-          putOwn();
-          if (place.to > from + gone) next.push({ ...place, from: from + come, to: place.to + come - gone });
-        }
-      }
-      putOwn();
-      places = next;
-      shift += come - gone;
+/** What is left of places once ranges of the text have been replaced, and the places of those replacements; both in order. */
+function replaced(places: readonly Edited[], { ranges, author, intent }: Logged): Edited[] {
+  const found: Edited[] = [];
+  let shift = 0;
+  let next = 0;
+  let waiting = places[next];
+  const put = (from: number, to: number, { author: by, intent: how }: Omit<Logged, 'ranges'>) =>
+    found.push({ from: from + shift, to: to + shift, author: by, intent: how });
+  for (let i = 0; i < ranges.length; i += 3) {
+    const [from, gone, come] = [ranges[i]!, ranges[i + 1]!, ranges[i + 2]!];
+    const end = from + gone;
+    // What lies before it stays, what it covers goes, what is left behind it waits for the next.
+    for (; waiting && waiting.from <= end; waiting = waiting.to > end ? { ...waiting, from: end } : places[++next]) {
+      if (waiting.from < from) put(waiting.from, Math.min(waiting.to, from), waiting);
+      if (waiting.from === end && waiting.to > end) break;
     }
+    put(from, from + come, { author, intent });
+    shift += come - gone;
   }
-  return places;
+  for (; waiting; waiting = places[++next]) put(waiting.from, waiting.to, waiting);
+  return found;
 }
+
+/** Where the steps between two versions put something in or took something out, in the text that they lead to. */
+export const editedBy = (steps: readonly Logged[]): Edited[] =>
+  inOneGo(steps).reduce<Edited[]>((places, run) => replaced(places, run), []);
 
 /** How a difference came about: by what is pending there, else by the edits that touched its place. */
 function attributed(difference: Difference, edited: readonly Edited[]): { author: string | null; how: How } {

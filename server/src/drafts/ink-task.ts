@@ -102,7 +102,9 @@ async function without({
   );
   const steps = rows.map(({ step }) => Step.fromJSON(schema, step));
   const later = await mapsBetween(ask, manuscript, to, version);
-  const { doc: undone } = takeBack(await pastText(ask, manuscript, from), steps, later, now);
+  const before = await pastText(ask, manuscript, from);
+  // Where nothing has been written since, it is the text as it was.
+  const undone = to === version ? before : takeBack(before, steps, later, now).doc;
   return { now, undone: isSound(undone, toDate(new Date(Date.now() + clockAllowance))) ? undone : null };
 }
 const impossible: Rewritten = {

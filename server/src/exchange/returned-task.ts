@@ -40,6 +40,8 @@ export interface TakenInMade {
   unrecorded: number;
   recorded: number;
   meetings: number;
+  /** How many changes that went along somebody has decided there. */
+  decided: number;
   sender: string;
   /** People of the file who are not known here yet, and pictures that are new. */
   outside: Person[];
@@ -96,7 +98,7 @@ export async function takeIn(task: ToTakeIn): Promise<TakenIn> {
   const recordedBy = [...changeIds(came)].flatMap(([id, { author }]) => (went.has(id) ? [] : author));
   const by = sender ?? busiest(recordedBy) ?? bringer;
   const stamp = { author: by, date, newChange: () => nanoid(12) };
-  const { doc, unrecorded, recorded, meetings } = returned(now, draft, came, stamp);
+  const { doc, unrecorded, recorded, meetings, decided } = returned(now, draft, came, stamp);
   const written = rewritten(now, doc);
   const authors = new Set(written.fresh.map(([, { author }]) => author));
   const shown = new Set<string>();
@@ -105,6 +107,7 @@ export async function takeIn(task: ToTakeIn): Promise<TakenIn> {
     ...written,
     unrecorded: unrecorded.length,
     recorded: recorded.length,
+    decided: kinds[format].holds.changes ? decided.length : 0,
     meetings: new Set(meetings.map(({ theirs }) => theirs)).size,
     sender: by,
     outside: file.outside.filter(({ id }) => authors.has(id)),

@@ -66,8 +66,8 @@ export class ReturnedService {
       },
       also: (manager, read) => this.#keepBeside(manager, manuscript, personId, read),
     });
-    const { unrecorded, recorded, meetings, sender: found, comments, losses } = made;
-    return { act, changes, unrecorded, recorded, meetings, sender: found, comments, losses };
+    const { unrecorded, recorded, meetings, decided, sender: found, comments, losses } = made;
+    return { act, changes, unrecorded, recorded, meetings, decided, sender: found, comments, losses };
   }
 
   /** People must be there before anything is written in their name. */

@@ -1,6 +1,6 @@
 import { Node } from 'prosemirror-model';
 import { Step } from 'prosemirror-transform';
-import { mend, schema, toDate } from '@tea-pencil/core';
+import { mend, OnBlocks, schema, toDate } from '@tea-pencil/core';
 
 /** Asks a database, by whatever means one has at hand. */
 export type Asking = <Row>(sql: string, values: unknown[]) => Promise<Row[]>;
@@ -21,7 +21,9 @@ export async function pastText(ask: Asking, manuscript: string, version: number)
     [manuscript, checkpoint.version, version],
   );
   const begun = read(() => Node.fromJSON(schema, checkpoint.doc)) ?? mend(checkpoint.doc, toDate(new Date())).doc;
-  return steps.reduce((doc, { step }) => read(() => Step.fromJSON(schema, step).apply(doc).doc) ?? doc, begun);
+  const on = new OnBlocks(begun);
+  for (const { step } of steps) read(() => on.try(Step.fromJSON(schema, step)));
+  return steps.length ? on.now : begun;
 }
 
 /** What can be read; null for what cannot, as when it was written by an older program. */

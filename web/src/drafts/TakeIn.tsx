@@ -166,7 +166,7 @@ interface CameProps {
 
 /** What came of it, in one sentence first. */
 function Came({ name, result, nameOf, onClose, onText, onBack }: CameProps) {
-  const { act, unrecorded, recorded, meetings, sender, comments, losses } = result;
+  const { act, unrecorded, recorded, meetings, decided, sender, comments, losses } = result;
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
       <DialogTitle>
@@ -189,6 +189,12 @@ function Came({ name, result, nameOf, onClose, onText, onBack }: CameProps) {
             <li>
               {counted(meetings, 'change')} {plural(meetings, 'stands', 'stand')} where somebody has changed the text
               meanwhile. Both are kept.
+            </li>
+          )}
+          {decided > 0 && (
+            <li>
+              {counted(decided, 'change')} that went along {plural(decided, 'was', 'were')} decided in the file. Here{' '}
+              {plural(decided, 'it waits as it', 'they wait as they')} did.
             </li>
           )}
           {comments > 0 && (
