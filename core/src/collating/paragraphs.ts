@@ -1,7 +1,7 @@
 import type { Node } from 'prosemirror-model';
 import { regionOf } from '../row/row.js';
 import { isFixed, type Regions } from '../row/touched.js';
-import { resembling, type Pairs } from './resembling.js';
+import { resembling, type BlocksAlso, type Pairs } from './resembling.js';
 import { sharedKeys } from './shared.js';
 
 /** Which stretches of two texts differ: blocks first, then what they are made of. */
@@ -25,11 +25,6 @@ export interface Part extends Regions {
   endAfter: number;
 }
 
-/** What else about a block says whether it can be the same as another, of the text before and of the one after. */
-export interface BlocksAlso {
-  before(block: Node): string;
-  after(block: Node): string;
-}
 const nothing: BlocksAlso = { before: () => '', after: () => '' };
 
 /** Pairs that have the same key, and between them those that resemble each other. */

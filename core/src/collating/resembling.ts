@@ -1,5 +1,4 @@
 import type { Node } from 'prosemirror-model';
-import type { BlocksAlso } from './paragraphs.js';
 import { wordsIn } from './units.js';
 
 /** Which blocks of two texts are the same but for some of their words. */
@@ -16,6 +15,12 @@ function bagOf(node: Node): { bag: Bag; size: number } {
   const words = wordsIn(node);
   for (const word of words) bag.set(word, (bag.get(word) ?? 0) + 1);
   return { bag, size: words.length };
+}
+
+/** What else about a block says whether it can be the same as another, of the text before and of the one after. */
+export interface BlocksAlso {
+  before(block: Node): string;
+  after(block: Node): string;
 }
 
 /** Pairs of places, each further on than the one before on both sides. */

@@ -2,7 +2,8 @@ import type { Node } from 'prosemirror-model';
 import { schema } from '../manuscript/schema.js';
 import { tieOpenings, type Pairing, type Partners } from '../row/pairing.js';
 import type { Region, Token } from '../row/row.js';
-import { pairedBlocks, type BlocksAlso } from './paragraphs.js';
+import { pairedBlocks } from './paragraphs.js';
+import type { BlocksAlso } from './resembling.js';
 import { sharedKeys } from './shared.js';
 import { unitsOf, weightOf, type Also, type Unit } from './units.js';
 

@@ -6,7 +6,8 @@ import { DataSource } from 'typeorm';
 import { mapOf, mappedRange, schema, type Place } from '@tea-pencil/core';
 import type { LoggedIntent } from '@tea-pencil/wire';
 import { mapsBetween, rangesOfSteps } from './past-maps.js';
-import { pastText, type Asking } from './past-text.js';
+import type { Asking } from '../database/asking.js';
+import { pastText } from './past-text.js';
 import { takeBack } from './take-back.js';
 
 /** A place is brought forward step by step over so many versions; over more by whole spans of them. */

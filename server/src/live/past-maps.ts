@@ -1,6 +1,6 @@
 import type { StepMap } from 'prosemirror-transform';
 import { mapOf, type Ranges } from '@tea-pencil/core';
-import type { Asking } from './past-text.js';
+import type { Asking } from '../database/asking.js';
 import { spansBetween } from './spans.js';
 
 /** Maps that lead from a version to a later one: those of single steps at the ends, composed ones between. */

@@ -1,9 +1,7 @@
 import { Node } from 'prosemirror-model';
 import { Step } from 'prosemirror-transform';
 import { mend, OnBlocks, schema, toDate } from '@tea-pencil/core';
-
-/** Asks a database, by whatever means one has at hand. */
-export type Asking = <Row>(sql: string, values: unknown[]) => Promise<Row[]>;
+import type { Asking } from '../database/asking.js';
 
 /**
  * The text as it was at a version: the newest checkpoint up to it, and the steps since. What is not sound is mended; what

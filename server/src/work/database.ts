@@ -1,7 +1,7 @@
 import { workerData } from 'node:worker_threads';
 import type pg from 'pg';
 import { poolOf } from '../database/pool.js';
-import type { Asking } from '../live/past-text.js';
+import type { Asking } from '../database/asking.js';
 
 /** The database, for a thread that works. */
 
