@@ -207,7 +207,7 @@ test('a file comes back: what it records stays its people’s, what it does not 
   const back = edited(docx, 'low water', 'the neap');
   const { status, body } = await ines.ask<ReturnedFile>(
     'POST',
-    at(id, `/returned?version=${sent}&sender=${maren.id}`),
+    at(id, `/returned?version=${sent}&sender=${maren.id}&anyway=`),
     fileOf('Back from Maren.docx', new Uint8Array(back)),
   );
   expect([status, body.unrecorded, body.recorded, body.meetings, body.decided]).toEqual([201, 1, 0, 0, 0]);
@@ -219,9 +219,15 @@ test('a file comes back: what it records stays its people’s, what it does not 
   ]);
   expect((await ines.ask('POST', at(id, `/acts/${body.act}/back`))).status).toBe(204);
   expect(listChanges(await textOf(ines, id))).toHaveLength(2);
+  const apart = await ines.ask<{ message: string }>(
+    'POST',
+    at(id, '/returned?version=0&sender=&anyway='),
+    fileOf('a.txt', 'Razor shells, whelks.'),
+  );
+  expect([apart.status, apart.body.message]).toEqual([409, expect.stringContaining('next to nothing in common')]);
   const wrong = await ines.ask<{ message: string }>(
     'POST',
-    at(id, '/returned?version=0&sender='),
+    at(id, '/returned?version=0&sender=&anyway='),
     fileOf('a.docx', 'no'),
   );
   expect([wrong.status, wrong.body.message]).toEqual([400, expect.stringContaining('“a.docx”')]);

@@ -111,6 +111,7 @@ const impossible: Rewritten = {
   steps: [],
   fresh: [],
   tooMuch: false,
+  summary: { pending: 0, kinds: {}, authors: {}, spine: [] },
   impossible: 'This cannot be done any more: the text around it has changed too far.',
 };
 

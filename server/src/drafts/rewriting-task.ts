@@ -12,6 +12,7 @@ import {
   type ChangeId,
   type Stamp,
 } from '@tea-pencil/core';
+import { summaryOf, type Summary } from '../database/kept-text.js';
 import { pastText } from '../live/past-text.js';
 import { ask } from '../work/database.js';
 
@@ -35,6 +36,8 @@ export interface Rewritten {
   fresh: [ChangeId, { author: string; date: string }][];
   /** Whether it would hold more changes than a manuscript can. */
   tooMuch: boolean;
+  /** What the desk tells of the text then. */
+  summary: Summary;
   /** Why it cannot be done, where it cannot. */
   impossible?: string;
 }
@@ -50,6 +53,7 @@ export function rewritten(now: Node, target: Node): Rewritten {
     steps: tr.steps.map((step) => step.toJSON() as object),
     fresh: [...after].filter(([id]) => !known.has(id)).map(([id, { author, date }]) => [id, { author, date }]),
     tooMuch: after.size > limits.changes,
+    summary: summaryOf(tr.doc),
   };
 }
 

@@ -8,7 +8,7 @@ import type { BringBackHow, BroughtBack, DraftReason } from '@tea-pencil/wire';
 import { Transform } from 'prosemirror-transform';
 import { ActRow, DraftRow } from '../database/draft-entities.js';
 import { keepDraft } from '../database/kept-draft.js';
-import { keepSummary, summaryOf } from '../database/kept-text.js';
+import { keepSummary, summaryOf, type Summary } from '../database/kept-text.js';
 import { Authority } from '../live/authority.js';
 import { breathing } from '../live/breathing.js';
 import { Broadcasting } from '../live/broadcasting.js';
@@ -35,6 +35,14 @@ export interface Rewriting<R extends Rewritten> {
   /** What else is kept in the same moment. */
   also?(manager: EntityManager, made: R): Promise<void>;
   inkFrom?: number;
+}
+
+/** Steps on top of the text as it stands, and what they are kept with. */
+interface Made {
+  now: OpenText;
+  tr: Transform;
+  id: string | null;
+  summary: Summary;
 }
 
 /** How often one begins anew because somebody has written at the same places meanwhile. */
@@ -117,7 +125,8 @@ export class RewritingService {
         if (!tr) return { behind: true };
         squareTables(tr);
         id = tr.steps.length && what.keep ? nanoid(12) : null;
-        return this.#own(what, made, now, tr, id);
+        const summary = version === now.version ? made.summary : summaryOf(tr.doc);
+        return this.#own(what, made, { now, tr, id, summary });
       });
       if ('behind' in outcome) continue;
       if (!('taken' in outcome)) throw new ConflictException(sentenceOf(outcome));
@@ -127,14 +136,14 @@ export class RewritingService {
     throw new ConflictException(tooBusy);
   }
 
-  #own<R extends Rewritten>(what: Rewriting<R>, made: R, now: OpenText, tr: Transform, id: string | null): OwnSteps {
+  #own<R extends Rewritten>(what: Rewriting<R>, made: R, { now, tr, id, summary }: Made): OwnSteps {
     const { by, intent, keep, inkFrom = null } = what;
     const { manuscriptId } = by;
     const toVersion = now.version + tr.steps.length;
     const batch: Batch = { steps: tr.steps, author: by.personId, intent, client: 'server', fresh: new Map(made.fresh) };
     const also = async (manager: EntityManager) => {
       await what.also?.(manager, made);
-      if (tr.steps.length) await keepSummary(manager, manuscriptId, toVersion, summaryOf(tr.doc));
+      if (tr.steps.length) await keepSummary(manager, manuscriptId, toVersion, summary);
       if (id === null || !keep) return;
       await keepDraft(manager, { manuscriptId, version: now.version, ...keep });
       const act = { id, manuscriptId, fromVersion: now.version, toVersion, by: by.personId };

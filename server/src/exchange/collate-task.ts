@@ -3,13 +3,11 @@ import { Node } from 'prosemirror-model';
 import {
   changeIds,
   collate,
-  fairReading,
   knownAgain,
   limits,
   limitWords,
   listChanges,
   merged,
-  plainText,
   schema,
   type Asset,
   type FormatName,
@@ -19,6 +17,7 @@ import {
 } from '@tea-pencil/core';
 import { keptText, type KeptText } from '../database/kept-text.js';
 import { initialsFromFile, lookOf, nameFromFile } from '../names/names.js';
+import { areApart } from './apart.js';
 import { hashOf, withPictures } from './pictures-again.js';
 import { readFile } from './read-task.js';
 
@@ -54,9 +53,6 @@ export interface CollatedText {
   meetings: number;
 }
 
-/** Two texts have next to nothing in common with less than that of their words. */
-const least = 0.1;
-
 interface Read {
   doc: Node;
   people: Person[];
@@ -76,21 +72,6 @@ async function read(source: Source): Promise<Read | { reason: string }> {
   const { text, people, outside, assets, losses } = file;
   const ids = new Set(outside.map(({ id }) => id));
   return { doc: Node.fromJSON(schema, JSON.parse(text.json)), people, outside: ids, assets, losses };
-}
-
-/** How much of the words of two texts they have in common (the coefficient of Dice, 1945). */
-function shared(one: Node, other: Node): number {
-  const bag = (doc: Node) => plainText(fairReading(doc)).match(/[\p{L}\p{N}]+/gu) ?? [];
-  const [a, b] = [bag(one), bag(other)];
-  const counts = new Map<string, number>();
-  for (const word of a) counts.set(word, (counts.get(word) ?? 0) + 1);
-  let both = 0;
-  for (const word of b) {
-    const left = counts.get(word) ?? 0;
-    if (left) both++;
-    counts.set(word, left - 1);
-  }
-  return a.length + b.length ? (2 * both) / (a.length + b.length) : 1;
 }
 
 /**
@@ -156,7 +137,7 @@ export async function collateTexts(task: ToCollate): Promise<Collated> {
       }
     }
     const doc = withPictures(text.doc, same);
-    if (!anyway && shared(before.doc, doc) < least)
+    if (!anyway && areApart(before.doc, doc))
       return { apart: true, reason: `“${task.before.name}” and “${source.name}” have next to nothing in common.` };
     revisions.push(knownAgain(doc, before.doc, named));
   }

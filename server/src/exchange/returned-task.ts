@@ -15,6 +15,7 @@ import { rewritten, type Rewritten } from '../drafts/rewriting-task.js';
 import { lookOf } from '../names/names.js';
 import { pastText } from '../live/past-text.js';
 import { ask } from '../work/database.js';
+import { areApart } from './apart.js';
 import { hashOf, withPictures } from './pictures-again.js';
 import { readFile, type FileToRead } from './read-task.js';
 
@@ -31,11 +32,13 @@ export interface ToTakeIn extends Omit<FileToRead, 'progress'> {
   /** In whose name the unrecorded stands; null: whoever has recorded the most in the file, else who brings it in. */
   sender: string | null;
   bringer: string;
+  /** Whether to go on though it has next to nothing in common with the draft. */
+  anyway: boolean;
   /** ISO 8601 in UTC to the second. */
   date: string;
 }
 
-export type TakenIn = { reason: string } | (Rewritten & TakenInMade);
+export type TakenIn = { reason: string; apart?: true } | (Rewritten & TakenInMade);
 export interface TakenInMade {
   unrecorded: number;
   recorded: number;
@@ -62,7 +65,7 @@ function busiest(authors: readonly string[]): string | undefined {
 }
 
 export async function takeIn(task: ToTakeIn): Promise<TakenIn> {
-  const { manuscript, version, people, sender, bringer, date, bytes, format } = task;
+  const { manuscript, version, people, sender, bringer, date, bytes, format, anyway } = task;
   const progress = new Int32Array(new SharedArrayBuffer(12));
   const file = await readFile({ bytes, format, progress });
   if ('reason' in file) return file;
@@ -85,6 +88,8 @@ export async function takeIn(task: ToTakeIn): Promise<TakenIn> {
     const there = byHash.get(hashOf(picture));
     if (there !== undefined) same.set(id, there);
   }
+  if (!anyway && areApart(await pastText(ask, manuscript, version), Node.fromJSON(schema, JSON.parse(file.text.json))))
+    return { apart: true, reason: 'has next to nothing in common with the draft that was sent out' };
   const comments = await ask<{ author: string; at: Date }>(
     `SELECT comments.author, made_at AS at FROM comments JOIN threads ON threads.id = thread_id WHERE manuscript_id = $1`,
     [manuscript],

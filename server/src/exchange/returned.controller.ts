@@ -23,6 +23,7 @@ import { taken } from './exchange.service.js';
 import { ReturnedService } from './returned.service.js';
 
 const versionPipe = new JoiPipe(Joi.string().pattern(/^\d{1,9}$/));
+const anywayPipe = new JoiPipe(Joi.string().valid('', 'yes'));
 const senderPipe = new JoiPipe(idSchema.allow(''));
 
 @ApiTags('exchange')
@@ -44,10 +45,17 @@ export class ReturnedController {
     @UploadedFile() file: Upload | undefined,
     @Query('version', versionPipe) version: string,
     @Query('sender', senderPipe) sender: string,
+    @Query('anyway', anywayPipe) anyway: string,
     @Res({ passthrough: true }) response: Response,
   ): Promise<ReturnedFile> {
     if (!file) throw new BadRequestException('No file came with this request.');
-    const about = { name: nameOf(file), bytes: file.buffer, version: Number(version), sender: sender || null };
+    const about = {
+      name: nameOf(file),
+      bytes: file.buffer,
+      version: Number(version),
+      sender: sender || null,
+      anyway: anyway === 'yes',
+    };
     return this.returned.takeIn(member, about, goneAway(response));
   }
 }

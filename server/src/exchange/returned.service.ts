@@ -1,4 +1,4 @@
-import { BadRequestException, Injectable } from '@nestjs/common';
+import { BadRequestException, ConflictException, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, type EntityManager } from 'typeorm';
 import { kindOf, toDate } from '@tea-pencil/core';
@@ -21,6 +21,8 @@ export interface Returning {
   version: number;
   /** In whose name the unrecorded stands; null where the file shall say it. */
   sender: string | null;
+  /** Whether to go on though it has next to nothing in common with that draft. */
+  anyway: boolean;
 }
 
 type Made = Rewritten & TakenInMade;
@@ -40,7 +42,11 @@ export class ReturnedService {
    * Takes such a file in as a new state of its manuscript.
    * @throws BadRequestException that names the file and the reason; nothing is kept then
    */
-  async takeIn(by: Member, { name, bytes, version, sender }: Returning, stop: AbortSignal): Promise<ReturnedFile> {
+  async takeIn(
+    by: Member,
+    { name, bytes, version, sender, anyway }: Returning,
+    stop: AbortSignal,
+  ): Promise<ReturnedFile> {
     const { manuscriptId: manuscript, personId } = by;
     const kind = kindOf(name);
     if (!kind) throw new BadRequestException(`“${name}” is of a kind that cannot be brought in. ${taken}`);
@@ -52,7 +58,7 @@ export class ReturnedService {
     if (sender !== null && !people.some(({ id }) => id === sender))
       throw new BadRequestException('Whoever sent the file must be one of the people of this manuscript.');
     const at = await this.history.endUpTo(manuscript, version);
-    const about = { manuscript, version: at, people, sender, bringer: personId, date: toDate(new Date()) };
+    const about = { manuscript, version: at, people, sender, bringer: personId, anyway, date: toDate(new Date()) };
     const { act, changes, made } = await this.rewriting.rewrite<Made>({
       by,
       intent: 'pencil',
@@ -60,6 +66,7 @@ export class ReturnedService {
       make: async (now) => {
         const task: ToTakeIn = { ...about, now, bytes, format: kind.name };
         const read = await this.workers.run<TakenIn>('takeIn', () => Promise.resolve(task), { of: personId, stop });
+        if ('reason' in read && read.apart) throw new ConflictException(`“${name}” ${read.reason}.`);
         if ('reason' in read) throw new BadRequestException(`“${name}” ${read.reason}. ${taken}`);
         await this.#addPeople(read);
         return read;

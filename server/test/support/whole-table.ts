@@ -193,7 +193,7 @@ const addressOf = (path: string, manuscript: string) =>
     .replace(/:(session|group|invitation|link|draft|act)/, 'nothing')
     .replace(/\/moments\/\d+$/, '$&?go=here')
     .replace(/\/beside$/, '/beside?before=0&after=0&reading=fair')
-    .replace(/\/returned$/, '/returned?version=0&sender=')
+    .replace(/\/returned$/, '/returned?version=0&sender=&anyway=yes')
     .replace(':manuscript', manuscript)
     .replace(':person', people.reader.id)
     .replace(/\/found$/, '/found?words=tide');

@@ -13,7 +13,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { counted, endingsTaken, plural } from '@tea-pencil/core';
 import type { Drafts, ReturnedFile } from '@tea-pencil/wire';
-import { request, sendFile } from '../api/client';
+import { Refused, request, sendFile } from '../api/client';
 import { keys } from '../api/keys';
 import { said } from '../kit/time';
 import { useOpened } from '../opened/opened';
@@ -32,6 +32,8 @@ export function TakeIn({ all, onClose }: Props) {
   const [sender, setSender] = useState('');
   const [part, setPart] = useState<number | null>(null);
   const [refusal, setRefusal] = useState('');
+  /** A file that has next to nothing in common with the draft. */
+  const [apart, setApart] = useState<File | null>(null);
   const [came, setCame] = useState<{ name: string; result: ReturnedFile } | null>(null);
   const stop = useRef<AbortController | null>(null);
   const picker = useRef<HTMLInputElement>(null);
@@ -39,18 +41,20 @@ export function TakeIn({ all, onClose }: Props) {
     stop.current?.abort();
     onClose();
   };
-  const take = async (file: File) => {
+  const take = async (file: File, anyway = false) => {
     setRefusal('');
+    setApart(null);
     setPart(0);
     stop.current = new AbortController();
     try {
-      const path = `/manuscripts/${info.id}/returned?version=${version}&sender=${sender}`;
+      const path = `/manuscripts/${info.id}/returned?version=${version}&sender=${sender}&anyway=${anyway ? 'yes' : ''}`;
       const result = await sendFile<ReturnedFile>(path, file, setPart, stop.current.signal);
       void queries.invalidateQueries({ queryKey: keys.drafts(info.id) });
       void queries.invalidateQueries({ queryKey: keys.manuscript(info.id) });
       setCame({ name: file.name, result });
     } catch (problem) {
       setRefusal((problem as Error).message);
+      setApart(problem instanceof Refused && problem.status === 409 ? file : null);
     }
     setPart(null);
   };
@@ -147,6 +151,11 @@ export function TakeIn({ all, onClose }: Props) {
         <Button color="inherit" onClick={close}>
           {part === null ? 'Cancel' : 'Stop'}
         </Button>
+        {apart && (
+          <Button color="inherit" onClick={() => void take(apart, true)}>
+            Replace the whole text all the same
+          </Button>
+        )}
         <Button variant="contained" disabled={part !== null} onClick={() => picker.current?.click()}>
           Choose the file
         </Button>
