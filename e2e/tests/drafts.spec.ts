@@ -31,9 +31,11 @@ test('a draft is kept, laid beside the text, gone to by keyboard, and brought ba
   await tobias.getByRole('button', { name: 'Keep a draft now' }).click();
   await tobias.getByRole('button', { name: /kept draft/ }).click();
   const list = tobias.getByRole('dialog', { name: 'Kept drafts' });
-  await list.getByRole('button', { name: 'Name' }).first().click();
+  await list.getByRole('button', { name: 'Name and note' }).first().click();
+  await list.getByLabel('Note for the others').fill('As it went to the harbour.');
   await list.getByLabel('Name of the draft').fill('before the gale');
   await tobias.keyboard.press('Enter');
+  await expect(list.getByText('As it went to the harbour.')).toBeVisible();
   await expect(list.getByText('before the gale')).toBeVisible();
   await tobias.keyboard.press('Escape');
   await write(ines, 'beach', 'shingle');

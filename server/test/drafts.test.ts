@@ -88,7 +88,10 @@ test('a draft is kept by hand, counted, named, and let go; the moments of the lo
     facts: { words: 13, pending: 1, wordsCome: 4, wordsGone: 1, changesCome: 1, changesGone: 0 },
   });
   expect([...newest!.facts!.authors].sort()).toEqual([ines.id, maren.id].sort());
-  expect((await ines.ask('PATCH', at(id, `/drafts/${newest!.id}`), { name: 'round one' })).status).toBe(204);
+  const about = { name: 'round one', note: 'Sent to the printer on Monday.' };
+  expect((await ines.ask('PATCH', at(id, `/drafts/${newest!.id}`), about)).status).toBe(204);
+  expect((await counted(id))[0]).toMatchObject(about);
+  expect((await ines.ask('PATCH', at(id, `/drafts/${newest!.id}`), {})).status).toBe(400);
   expect((await ines.ask('DELETE', at(id, `/drafts/${newest!.id}`))).status).toBe(204);
   expect((await ines.ask('DELETE', at(id, `/drafts/${newest!.id}`))).status).toBe(404);
   const { body: line } = await ines.ask<TimeLine>('GET', at(id, '/time-line'));

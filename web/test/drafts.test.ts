@@ -12,6 +12,7 @@ const draft = (more: Partial<Draft> = {}): Draft => ({
   reason: 'hand',
   before: null,
   keptBy: 'ines',
+  note: '',
   facts: null,
   ...more,
 });

@@ -15,8 +15,16 @@ export interface Draft {
   /** Of what it was kept before, in words; null where there is nothing to say. */
   before: string | null;
   keptBy: string | null;
+  /** What somebody has said of it. */
+  note: string;
   /** Null until they are counted. */
   facts: DraftFacts | null;
+}
+
+/** How a draft is called, and what is said of it. */
+export interface DraftChange {
+  name?: string | null;
+  note?: string;
 }
 
 /** What a draft holds, and what came and went since the one kept before it. */

@@ -14,6 +14,8 @@ export class DraftRow {
   @Column('text', { nullable: true }) before: string | null;
   @Column('text', { name: 'kept_by', nullable: true }) keptBy: string | null;
   @Column('jsonb', { nullable: true }) facts: DraftFacts | null;
+  /** What somebody has said of it. */
+  @Column('text', { default: '' }) note: string;
 }
 
 /** An act of the server’s on a whole text that can be taken back: a draft brought back, a file taken in. */

@@ -22,7 +22,7 @@ export class Drafts1765200000000 implements MigrationInterface {
       CREATE TABLE drafts (
         id text PRIMARY KEY, manuscript_id text NOT NULL REFERENCES manuscripts ON DELETE CASCADE,
         version integer NOT NULL, at timestamptz NOT NULL DEFAULT now(), name text, reason text NOT NULL,
-        before text, kept_by text REFERENCES people, facts jsonb
+        before text, kept_by text REFERENCES people, facts jsonb, note text NOT NULL DEFAULT ''
       );
       CREATE INDEX drafts_of ON drafts (manuscript_id, version);
       INSERT INTO drafts (id, manuscript_id, version, at, reason)

@@ -2,21 +2,34 @@ import { Controller, Delete, Get, HttpCode, Param, Patch, Post, Query, Res } fro
 import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import Joi from 'joi';
-import type { BringBackHow, BroughtBack, Drafts, InkPiece, Moment, SideBySide, TimeLine } from '@tea-pencil/wire';
+import type {
+  BringBackHow,
+  BroughtBack,
+  DraftChange,
+  Drafts,
+  InkPiece,
+  Moment,
+  SideBySide,
+  TimeLine,
+} from '@tea-pencil/wire';
 import { goneAway } from '../http/gone-away.js';
 import { Describes, JoiPipe, ValidBody, ValidId } from '../http/validation.js';
 import { Me, Member } from '../policy/guard.js';
 import type { Member as Membership } from '../policy/may.js';
 import { BesideService } from './beside.service.js';
-import { DraftsService } from './drafts.service.js';
+import { DraftsService, type Keep } from './drafts.service.js';
 import { InkService } from './ink.service.js';
 import { RewritingService } from './rewriting.service.js';
 
 const version = Joi.number().integer().min(0).max(999_999_999);
 const versionPipe = new JoiPipe(Joi.string().pattern(/^\d{1,9}$/));
 const nameSchema = Joi.string().trim().strict(false).min(1).max(120);
-const keepSchema = Joi.object({ name: nameSchema, version });
-const renameSchema = Joi.object({ name: nameSchema.allow(null).required() });
+const noteSchema = Joi.string().trim().strict(false).allow('').max(2000);
+const keepSchema = Joi.object({ name: nameSchema, note: noteSchema, version });
+const changeSchema = Joi.object({
+  name: nameSchema.allow(null),
+  note: noteSchema,
+}).min(1);
 const backSchema = Joi.object({ version: version.required(), how: Joi.string().valid('pencil', 'ink').required() });
 const goPipe = new JoiPipe(Joi.string().valid('here', 'earlier', 'later'));
 const readingPipe = new JoiPipe(Joi.string().valid('fair', 'before'));
@@ -42,20 +55,21 @@ export class DraftsController {
   keep(
     @ValidId('id') id: string,
     @Me() me: string,
-    @ValidBody(keepSchema) what: { name?: string; version?: number },
+    @ValidBody(keepSchema) what: Keep,
   ): Promise<{ id: string; version: number }> {
     return this.drafts.keep(id, me, what);
   }
 
+  /** Its name, and what is said of it. */
   @Patch('drafts/:draft')
   @HttpCode(204)
-  @Describes(renameSchema)
-  rename(
+  @Describes(changeSchema)
+  change(
     @ValidId('id') id: string,
     @ValidId('draft') draft: string,
-    @ValidBody(renameSchema) { name }: { name: string | null },
+    @ValidBody(changeSchema) change: DraftChange,
   ): Promise<void> {
-    return this.drafts.name(id, draft, name);
+    return this.drafts.change(id, draft, change);
   }
 
   @Delete('drafts/:draft')

@@ -1,7 +1,7 @@
 import { Injectable, Logger, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
-import type { Draft, Drafts, Moment, Stretch, TimeLine } from '@tea-pencil/wire';
+import type { Draft, DraftChange, Drafts, Moment, Stretch, TimeLine } from '@tea-pencil/wire';
 import { DraftRow } from '../database/draft-entities.js';
 import { keepDraft } from '../database/kept-draft.js';
 import { Authority } from '../live/authority.js';
@@ -28,6 +28,13 @@ interface LoggedMoment {
 
 const goesOn = (one: LoggedMoment, earlier: LoggedMoment) =>
   one.author === earlier.author && one.intent === earlier.intent && one.at.getTime() - earlier.at.getTime() < breakOf;
+
+/** A state that is kept by hand: the newest one, or that of a version. */
+export interface Keep {
+  name?: string;
+  note?: string;
+  version?: number;
+}
 
 const notThere = 'There is no such draft in this manuscript.';
 
@@ -78,7 +85,7 @@ export class DraftsService {
   }
 
   /** Keeps a state by hand: the newest one, or that of a version. */
-  async keep(manuscriptId: string, by: string, { name, version }: { name?: string; version?: number }) {
+  async keep(manuscriptId: string, by: string, { name, note, version }: Keep) {
     const text = await this.authority.text(manuscriptId);
     if (!text || (version ?? 0) > text.version) throw new NotFoundException('The text has no such version.');
     const at = await this.history.endUpTo(manuscriptId, version ?? text.version);
@@ -88,14 +95,15 @@ export class DraftsService {
       reason: 'hand',
       by,
       ...(name !== undefined && { name }),
+      ...(note !== undefined && { note }),
     });
     this.live.changed(manuscriptId, 'drafts');
     return { id, version: at };
   }
 
   /** @throws NotFoundException where there is none */
-  async name(manuscriptId: string, id: string, name: string | null): Promise<void> {
-    const { affected } = await this.database.getRepository(DraftRow).update({ manuscriptId, id }, { name });
+  async change(manuscriptId: string, id: string, change: DraftChange): Promise<void> {
+    const { affected } = await this.database.getRepository(DraftRow).update({ manuscriptId, id }, change);
     if (!affected) throw new NotFoundException(notThere);
     this.live.changed(manuscriptId, 'drafts');
   }

@@ -1,7 +1,7 @@
 import { Button, Drawer, TextField, Tooltip } from '@mui/material';
 import { useState } from 'react';
 import { counted } from '@tea-pencil/core';
-import type { Draft, Drafts } from '@tea-pencil/wire';
+import type { Draft, DraftChange, Drafts } from '@tea-pencil/wire';
 import { keys } from '../api/keys';
 import { useTrying } from '../api/use-asking';
 import { usePop } from '../kit/focus';
@@ -52,16 +52,17 @@ export function DraftList({ all, choice }: { all: Drafts; choice: Choice }) {
 function Line({ draft, choice, onChosen }: { draft: Draft; choice: Choice; onChosen(): void }) {
   const { info, may, nameOf, sayDone } = useOpened();
   const attempt = useTrying(keys.drafts(info.id));
-  const [naming, setNaming] = useState<string | null>(null);
+  const [writing, setWriting] = useState(false);
   const path = `/manuscripts/${info.id}/drafts`;
-  const rename = async () => {
-    const name = naming?.trim() ?? '';
-    setNaming(null);
-    if (name !== (draft.name ?? '')) await attempt('PATCH', `${path}/${draft.id}`, { name: name || null });
+  const change = (next: DraftChange) => {
+    setWriting(false);
+    if ((next.name ?? null) !== draft.name || next.note !== draft.note)
+      void attempt('PATCH', `${path}/${draft.id}`, next);
   };
   const letGo = async () => {
     if (!(await attempt('DELETE', `${path}/${draft.id}`))) return;
-    const again = { version: draft.version, ...(draft.name !== null && { name: draft.name }) };
+    const { version, note } = draft;
+    const again = { version, note, ...(draft.name !== null && { name: draft.name }) };
     sayDone(
       `“${nameOfDraft(draft)}” is not kept any more; its moment stays on the time line.`,
       () => void attempt('POST', path, again),
@@ -70,26 +71,13 @@ function Line({ draft, choice, onChosen }: { draft: Draft; choice: Choice; onCho
   const { facts } = draft;
   return (
     <li>
-      {naming === null ? (
-        <strong>{nameOfDraft(draft)}</strong>
+      {writing ? (
+        <About draft={draft} onKeep={change} onCancel={() => setWriting(false)} />
       ) : (
-        <form
-          onSubmit={(event) => {
-            event.preventDefault();
-            void rename();
-          }}
-        >
-          <TextField
-            size="small"
-            autoFocus
-            fullWidth
-            label="Name of the draft"
-            value={naming}
-            onChange={({ target }) => setNaming(target.value)}
-            onBlur={() => void rename()}
-            slotProps={{ htmlInput: { maxLength: 120 } }}
-          />
-        </form>
+        <>
+          <strong>{nameOfDraft(draft)}</strong>
+          {draft.note && <span className="draft-note">{draft.note}</span>}
+        </>
       )}
       <span className="second">
         {timeOf(draft.at)} · {keeperOf(draft, nameOf)}
@@ -123,8 +111,8 @@ function Line({ draft, choice, onChosen }: { draft: Draft; choice: Choice; onCho
           Read
         </Button>
         {may.write && (
-          <Button size="small" color="inherit" onClick={() => setNaming(draft.name ?? '')}>
-            Name
+          <Button size="small" color="inherit" aria-expanded={writing} onClick={() => setWriting(true)}>
+            Name and note
           </Button>
         )}
         {may.write && draft.reason !== 'came' && (
@@ -134,5 +122,59 @@ function Line({ draft, choice, onChosen }: { draft: Draft; choice: Choice; onCho
         )}
       </span>
     </li>
+  );
+}
+
+interface AboutProps {
+  draft: Draft;
+  onKeep(change: DraftChange): void;
+  onCancel(): void;
+}
+
+/** How a draft is called, and what is said of it. */
+function About({ draft, onKeep, onCancel }: AboutProps) {
+  const [name, setName] = useState(draft.name ?? '');
+  const [note, setNote] = useState(draft.note);
+  return (
+    <form
+      className="draft-about"
+      onSubmit={(event) => {
+        event.preventDefault();
+        onKeep({ name: name.trim() || null, note: note.trim() });
+      }}
+      onKeyDown={(event) => {
+        if (event.key !== 'Escape') return;
+        event.stopPropagation();
+        onCancel();
+      }}
+    >
+      <TextField
+        size="small"
+        autoFocus
+        fullWidth
+        label="Name of the draft"
+        value={name}
+        onChange={({ target }) => setName(target.value)}
+        slotProps={{ htmlInput: { maxLength: 120 } }}
+      />
+      <TextField
+        size="small"
+        fullWidth
+        multiline
+        maxRows={6}
+        label="Note for the others"
+        value={note}
+        onChange={({ target }) => setNote(target.value)}
+        slotProps={{ htmlInput: { maxLength: 2000 } }}
+      />
+      <span className="draft-acts">
+        <Button size="small" type="submit">
+          Keep
+        </Button>
+        <Button size="small" color="inherit" onClick={onCancel}>
+          Cancel
+        </Button>
+      </span>
+    </form>
   );
 }
