@@ -1,7 +1,8 @@
 import type { Mark, Node } from 'prosemirror-model';
+import { changeIds } from '../changes/list.js';
 import type { PersonId } from '../manuscript/people.js';
 import { isProperty, schema } from '../manuscript/schema.js';
-import { changeOf, isReview, type ChangeId } from '../manuscript/signature.js';
+import { changeOf, isReview } from '../manuscript/signature.js';
 import type { Alignment } from '../row/align.js';
 import { keep, type Plan, type Target } from '../row/plan.js';
 import type { Token } from '../row/row.js';
@@ -12,27 +13,20 @@ import { besides, isSame, madeAnew, withReviewMarks, type Key } from './pending.
 /** How much of a text the kind of file could hold: how it looks, or its words alone. */
 export type Held = 'looks' | 'words';
 
-/** Which changes of the text after are those of the text before, by what stands in both. */
-function collect({ items }: Alignment, key: Key, ids: Map<ChangeId, ChangeId>): void {
-  for (const { before, after, inside } of items) {
-    if (inside) collect(inside, key, ids);
-    if (!before || !after) continue;
-    for (const mark of after.node.marks) {
-      const id = isReview(mark) ? changeOf(mark)! : null;
-      const same = id !== null && !ids.has(id) && before.node.marks.find((was) => isSame(key, was, mark));
-      if (same) ids.set(id, changeOf(same)!);
-    }
-  }
-}
-
 const { carriedLook, anchor } = schema.marks;
 const isLook = ({ type }: Mark, held: Held) => (held === 'words' ? isProperty(type.name) : type === carriedLook);
 
-/** A token with what no file can say of it: where it stands in the file of the text it went from. */
-function settled(before: Token | undefined, after: Token, held: Held): Target {
-  const own = after.node.marks.filter(
-    (mark) => mark.type !== anchor && (!isLook(mark, held) || (!before && mark.type !== carriedLook)),
-  );
+/** A mark as the token had it when it went; one that it did not have stays the file’s. */
+function known(mark: Mark, before: Token, key: Key): Mark {
+  const same = isReview(mark) && before.node.marks.find((was) => isSame(key, was, mark));
+  return same ? mark.type.create({ ...mark.attrs, change: changeOf(same), author: same.attrs.author }) : mark;
+}
+
+/** A token with what no file can say of it: whose its changes are, and where it stands in the file of the text it went from. */
+function settled(before: Token | undefined, after: Token, key: Key, held: Held): Target {
+  const own = after.node.marks
+    .filter((mark) => mark.type !== anchor && (!isLook(mark, held) || (!before && mark.type !== carriedLook)))
+    .map((mark) => (before ? known(mark, before, key) : mark));
   const looks = (before?.node.marks ?? []).filter((mark) => isLook(mark, held));
   const marks = looks.reduce<readonly Mark[]>((set, mark) => mark.addToSet(set), own);
   const { attrs } = after.node;
@@ -43,12 +37,12 @@ function settled(before: Token | undefined, after: Token, held: Held): Target {
 }
 
 const settling =
-  (held: Held) =>
+  (key: Key, held: Held) =>
   ({ after: region, items }: Alignment): Plan => {
     const targets = items.flatMap(({ before, after, inside }) => {
       if (!after) return [];
-      const target = settled(before, after, held);
-      if (inside) target.inside = [settling(held)(inside)];
+      const target = settled(before, after, key, held);
+      if (inside) target.inside = [settling(key, held)(inside)];
       return [target];
     });
     return { region, targets };
@@ -64,24 +58,17 @@ export interface Named {
 
 /**
  * A text that has been away, with what it went with: its changes have the ids and authors they had, which files do not
- * know, and what the file could not hold is as it was. A change is the same where author and date are, and some of its
- * words.
+ * know, and what the file could not hold is as it was. A change is the same where author and date are, and only on the words
+ * that it was on: what a file adds to somebody’s change is not theirs.
  */
 export function knownAgain(doc: Node, asItWent: Node, { looksLike, is }: Named, held: Held = 'looks'): Node {
   const key: Key = {
     before: ({ attrs }) => `${attrs.author} ${attrs.date}`,
     after: ({ attrs }) => `${looksLike(attrs.author as PersonId)} ${attrs.date}`,
   };
-  const parts = besides(asItWent, doc, key);
-  const ids = new Map<ChangeId, ChangeId>();
-  for (const { alignment } of parts) collect(alignment, key, ids);
-  return withReviewMarks(
-    madeAnew(doc, parts, settling(held), (block) => block),
-    (mark) => {
-      const { change, author } = mark.attrs as { change: ChangeId; author: PersonId };
-      const known = ids.get(change);
-      const by = known === undefined ? is(author) : looksLike(author);
-      return mark.type.create({ ...mark.attrs, change: known ?? change, author: by });
-    },
+  const here = madeAnew(doc, besides(asItWent, doc, key), settling(key, held), (block) => block);
+  const went = changeIds(asItWent);
+  return withReviewMarks(here, (mark) =>
+    went.has(changeOf(mark)!) ? mark : mark.type.create({ ...mark.attrs, author: is(mark.attrs.author as PersonId) }),
   );
 }

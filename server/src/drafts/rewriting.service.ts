@@ -125,7 +125,8 @@ export class RewritingService {
         if (!tr) return { behind: true };
         squareTables(tr);
         id = tr.steps.length && what.keep ? nanoid(12) : null;
-        const summary = version === now.version ? made.summary : summaryOf(tr.doc);
+        const asMade = version === now.version && tr.steps.length === made.steps.length;
+        const summary = asMade ? made.summary : summaryOf(tr.doc);
         return this.#own(what, made, { now, tr, id, summary });
       });
       if ('behind' in outcome) continue;

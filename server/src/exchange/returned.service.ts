@@ -59,7 +59,9 @@ export class ReturnedService {
       throw new BadRequestException('Whoever sent the file must be one of the people of this manuscript.');
     const at = await this.history.endUpTo(manuscript, version);
     const about = { manuscript, version: at, people, sender, bringer: personId, anyway, date: toDate(new Date()) };
-    const { act, changes, made } = await this.rewriting.rewrite<Made>({
+    /** Whom the file has brought, at whatever attempt. */
+    const came: string[] = [];
+    const rewriting = this.rewriting.rewrite<Made>({
       by,
       intent: 'pencil',
       keep: { reason: 'file', before: `taking in “${name.slice(0, 100)}”` },
@@ -69,10 +71,12 @@ export class ReturnedService {
         if ('reason' in read && read.apart) throw new ConflictException(`“${name}” ${read.reason}.`);
         if ('reason' in read) throw new BadRequestException(`“${name}” ${read.reason}. ${taken}`);
         await this.#addPeople(read);
+        came.push(...read.outside.map(({ id }) => id));
         return read;
       },
       also: (manager, read) => this.#keepBeside(manager, manuscript, personId, read),
     });
+    const { act, changes, made } = await rewriting.finally(() => this.#forget(came));
     const { unrecorded, recorded, meetings, decided, sender: found, comments, losses } = made;
     return { act, changes, unrecorded, recorded, meetings, decided, sender: found, comments, losses };
   }
@@ -81,6 +85,16 @@ export class ReturnedService {
   async #addPeople({ outside }: TakenInMade): Promise<void> {
     for (const person of outside)
       await this.database.getRepository(PersonRow).insert({ ...person, look: lookOf(person.name), login: null });
+  }
+
+  /** Those whom nothing names in the end were not needed. */
+  async #forget(people: readonly string[]): Promise<void> {
+    if (people.length)
+      await this.database.query(
+        `DELETE FROM people WHERE id = ANY ($1) AND standing = 'outside'
+           AND NOT EXISTS (SELECT 1 FROM named_people WHERE person_id = people.id)`,
+        [people],
+      );
   }
 
   async #keepBeside(manager: EntityManager, manuscriptId: string, me: string, { outside, assets }: TakenInMade) {
