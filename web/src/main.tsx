@@ -9,6 +9,7 @@ import './theme/carried.css';
 import './theme/drawing.css';
 import './theme/ledger.css';
 import './theme/drafts.css';
+import './theme/ink.css';
 import './theme/presence.css';
 import './theme/talk.css';
 import './theme/remark.css';

@@ -57,6 +57,14 @@ export class DraftsService {
       .getRepository(DraftRow)
       .find({ where: { manuscriptId }, order: { version: 'DESC', at: 'DESC' }, take: 500 });
     if (rows.some(({ facts }) => !facts)) this.#count(manuscriptId);
+    return {
+      drafts: rows.map(({ manuscriptId: _, at, ...row }): Draft => ({ ...row, at: at.toISOString() })),
+      ...(await this.#ends(manuscriptId)),
+    };
+  }
+
+  /** The newest version, when it was made, and when the text began. */
+  async #ends(manuscriptId: string): Promise<Omit<Drafts, 'drafts'>> {
     const [ends] = await this.database.query<{ version: number | null; at: Date | null; began: Date | null }[]>(
       `SELECT (SELECT max(version) + 1 FROM steps WHERE manuscript_id = $1) AS version,
          (SELECT at FROM steps WHERE manuscript_id = $1 ORDER BY version DESC LIMIT 1) AS at,
@@ -65,12 +73,8 @@ export class DraftsService {
       [manuscriptId],
     );
     const began = ends?.began ?? new Date();
-    return {
-      drafts: rows.map(({ manuscriptId: _, at, ...row }): Draft => ({ ...row, at: at.toISOString() })),
-      version: ends?.version ?? 0,
-      at: (ends?.at ?? began).toISOString(),
-      began: began.toISOString(),
-    };
+    const at = ends?.at ?? began;
+    return { version: ends?.version ?? 0, at: at.toISOString(), began: began.toISOString() };
   }
 
   /** Has what is not counted yet counted, beside everything else. */
@@ -117,7 +121,7 @@ export class DraftsService {
 
   /** Who wrote when, and how much. */
   async timeLine(manuscriptId: string): Promise<TimeLine> {
-    const { began, at } = await this.list(manuscriptId);
+    const { began, at } = await this.#ends(manuscriptId);
     const [from, to] = [Date.parse(began), Math.max(Date.parse(at), Date.parse(began) + shortest)];
     const width = Math.max(shortest, Math.ceil((to - from) / stretches));
     const rows = await this.database.query<(Omit<Stretch, 'at'> & { stretch: number })[]>(
@@ -136,11 +140,7 @@ export class DraftsService {
 
   /** The moment at a version, or the piece of work before it or after it. */
   async moment(manuscriptId: string, version: number, go: 'here' | 'earlier' | 'later'): Promise<Moment> {
-    const [first] = await this.database.query<{ at: Date }[]>(
-      'SELECT min(at) AS at FROM drafts WHERE manuscript_id = $1',
-      [manuscriptId],
-    );
-    const began = (first?.at ?? new Date()).toISOString();
+    const { began } = await this.#ends(manuscriptId);
     const beginning: Moment = { version: 0, from: began, at: began, author: null, intent: null, come: 0, gone: 0 };
     const here = await this.#pieceUpTo(manuscriptId, version);
     if (go === 'here') return here ?? beginning;

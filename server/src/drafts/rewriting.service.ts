@@ -1,11 +1,10 @@
 import { ConflictException, ForbiddenException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
-import { Step } from 'prosemirror-transform';
+import { Step, Transform } from 'prosemirror-transform';
 import { DataSource, type EntityManager } from 'typeorm';
 import { clockAllowance, limitWords, OnBlocks, schema, soundInParts, squareTables, toDate } from '@tea-pencil/core';
 import type { BringBackHow, BroughtBack, DraftReason } from '@tea-pencil/wire';
-import { Transform } from 'prosemirror-transform';
 import { ActRow, DraftRow } from '../database/draft-entities.js';
 import { keepDraft } from '../database/kept-draft.js';
 import { keepSummary, summaryOf, type Summary } from '../database/kept-text.js';

@@ -1,27 +1,16 @@
-import {
-  BadRequestException,
-  Controller,
-  Get,
-  Param,
-  Post,
-  Res,
-  UploadedFile,
-  UseFilters,
-  UseInterceptors,
-} from '@nestjs/common';
-import { FileInterceptor } from '@nestjs/platform-express';
-import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
+import { BadRequestException, Controller, Get, Param, Post, Res, UploadedFile } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import Joi from 'joi';
-import { largestFile } from '@tea-pencil/core';
 import type { BroughtIn, Waiting } from '@tea-pencil/wire';
 import { goneAway } from '../http/gone-away.js';
 import { Me } from '../policy/guard.js';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
-import { FewUploads, nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
+import { nameOf, type Upload } from '../http/upload.js';
 import { JoiPipe, ValidId } from '../http/validation.js';
 import { copies, type CopyName } from './copies.js';
-import { ExchangeService, taken } from './exchange.service.js';
+import { ExchangeService } from './exchange.service.js';
+import { TakesFile } from './takes-file.js';
 
 const versionPipe = new JoiPipe(Joi.string().pattern(/^\d{1,9}$/));
 const copyPipe = new JoiPipe(
@@ -39,13 +28,7 @@ export class ExchangeController {
   ) {}
 
   @Post('import')
-  @ApiConsumes('multipart/form-data')
-  @ApiBody({ schema: { type: 'object', properties: { file: { type: 'string', format: 'binary' } } } })
-  @UseInterceptors(
-    FewUploads,
-    FileInterceptor('file', { limits: { fileSize: largestFile, files: 1 }, fileFilter: noteName }),
-  )
-  @UseFilters(new TooLarge('50 MB', taken))
+  @TakesFile()
   async bringIn(
     @Me() me: string,
     @UploadedFile() file: Upload | undefined,

@@ -1,26 +1,15 @@
-import {
-  BadRequestException,
-  Controller,
-  Post,
-  Query,
-  Res,
-  UploadedFile,
-  UseFilters,
-  UseInterceptors,
-} from '@nestjs/common';
-import { FileInterceptor } from '@nestjs/platform-express';
-import { ApiBody, ApiConsumes, ApiTags } from '@nestjs/swagger';
+import { BadRequestException, Controller, Post, Query, Res, UploadedFile } from '@nestjs/common';
+import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import Joi from 'joi';
-import { largestFile } from '@tea-pencil/core';
 import type { ReturnedFile } from '@tea-pencil/wire';
 import { goneAway } from '../http/gone-away.js';
-import { FewUploads, nameOf, noteName, TooLarge, type Upload } from '../http/upload.js';
+import { nameOf, type Upload } from '../http/upload.js';
 import { idSchema, JoiPipe } from '../http/validation.js';
 import { Member } from '../policy/guard.js';
 import type { Member as Membership } from '../policy/may.js';
-import { taken } from './exchange.service.js';
 import { ReturnedService } from './returned.service.js';
+import { TakesFile } from './takes-file.js';
 
 const versionPipe = new JoiPipe(Joi.string().pattern(/^\d{1,9}$/));
 const anywayPipe = new JoiPipe(Joi.string().valid('', 'yes'));
@@ -33,13 +22,7 @@ export class ReturnedController {
 
   /** A file that has come back of a draft, as a new state of the manuscript. */
   @Post()
-  @ApiConsumes('multipart/form-data')
-  @ApiBody({ schema: { type: 'object', properties: { file: { type: 'string', format: 'binary' } } } })
-  @UseInterceptors(
-    FewUploads,
-    FileInterceptor('file', { limits: { fileSize: largestFile, files: 1 }, fileFilter: noteName }),
-  )
-  @UseFilters(new TooLarge('50 MB', taken))
+  @TakesFile()
   takeIn(
     @Member() member: Membership,
     @UploadedFile() file: Upload | undefined,

@@ -11,8 +11,8 @@ export const useDrafts = (id: string) =>
   useQuery({
     queryKey: keys.drafts(id),
     queryFn: () => request<Drafts>('GET', `/manuscripts/${id}/drafts`),
-    // What is not counted yet will be in a moment.
-    refetchInterval: ({ state }) => (state.data?.drafts.some(({ facts }) => !facts) ? 1500 : false),
+    // What is not counted yet will be in a moment; and the text goes on meanwhile.
+    refetchInterval: ({ state }) => (state.data?.drafts.some(({ facts }) => !facts) ? 1500 : 15_000),
   });
 
 export const useTimeLine = (id: string) =>

@@ -25,7 +25,7 @@ interface Props {
 
 /** Brings an earlier state back: in pencil, in ink, or as a manuscript of its own. */
 export function BringBack({ version, name, onClose }: Props) {
-  const { info, may, say, sayDone, toPage } = useOpened();
+  const { info, may, say, sayDone, toPage, toText } = useOpened();
   const queries = useQueryClient();
   const navigate = useNavigate();
   const [how, setHow] = useState<BringBackHow | 'own'>('pencil');
@@ -49,6 +49,7 @@ export function BringBack({ version, name, onClose }: Props) {
         );
       });
       await toPage('text');
+      toText();
     },
     onError: ({ message }) => say(message),
   });

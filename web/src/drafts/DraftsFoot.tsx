@@ -18,15 +18,16 @@ interface Props {
   lit: string | null;
   setLit(change: string | null): void;
   onBack(): void;
+  onLaidDown(): void;
 }
 
 /** How many differences there are, and the ways from one to the next, back, and away. */
-export function DraftsFoot({ all, choice, data, shown, scroller, lit, setLit, onBack }: Props) {
+export function DraftsFoot({ all, choice, data, shown, scroller, lit, setLit, onBack, onLaidDown }: Props) {
   const { may } = useOpened();
   const counts = useMemo(() => {
-    const all = data?.differences ?? [];
-    const of = (how: string) => all.filter((one) => one.how === how).length;
-    return { all: all.length, recorded: of('pencil'), ink: of('ink') };
+    const differences = data?.differences ?? [];
+    const of = (how: string) => differences.filter((one) => one.how === how).length;
+    return { all: differences.length, recorded: of('pencil'), ink: of('ink') };
   }, [data]);
   const go = (direction: 1 | -1, inkOnly = false) => {
     const order = (data?.rows ?? []).flatMap((row) => ('same' in row ? [] : row.changes));
@@ -66,7 +67,9 @@ export function DraftsFoot({ all, choice, data, shown, scroller, lit, setLit, on
         </>
       )}
       {may.takeAway && <TakeAwayDraft version={shown} name={name} />}
-      {may.decide && counts.ink > 0 && <LayDown from={choice.before} to={choice.after} many={counts.ink} />}
+      {may.decide && counts.ink > 0 && (
+        <LayDown from={choice.before} to={choice.after} many={counts.ink} onDone={onLaidDown} />
+      )}
       {(may.write || may.takeAway) && shown < all.version && (
         <Button variant="contained" onClick={onBack}>
           Bring “{name}” back …

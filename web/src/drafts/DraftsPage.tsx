@@ -1,5 +1,5 @@
 import { Button, IconButton, LinearProgress, Tooltip } from '@mui/material';
-import { useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import { counted } from '@tea-pencil/core';
 import type { Drafts, ReadAs, SideBySide } from '@tea-pencil/wire';
 import { momentAt, useBeside, useDrafts, useMoment, useTimeLine, type BesideReading } from '../api/drafts';
@@ -27,7 +27,25 @@ export default function DraftsPage() {
     return (
       <Message title="The drafts cannot be shown" text={drafts.error.message} again={() => void drafts.refetch()} />
     );
-  return <Page all={drafts.data} />;
+  return <Page newest={drafts.data} />;
+}
+
+/** A step along the log: to the piece of work before or after. */
+function Go({ to, than, closed, onGo }: { to: 'earlier' | 'later'; than: string; closed: boolean; onGo(): void }) {
+  return (
+    <Tooltip title={`What was there a piece of work ${to}`}>
+      <span>
+        <IconButton
+          size="small"
+          aria-label={`${to === 'earlier' ? 'Earlier' : 'Later'} than ${than}`}
+          disabled={closed}
+          onClick={onGo}
+        >
+          {to === 'earlier' ? '‹' : '›'}
+        </IconButton>
+      </span>
+    </Tooltip>
+  );
 }
 
 /** One of the states that are looked at: what it is called, what happened there, and a step earlier or later. */
@@ -55,30 +73,8 @@ function Head({
       <span className="second state-deed" title={deed}>
         {deed}
       </span>
-      <Tooltip title="What was there a piece of work earlier">
-        <span>
-          <IconButton
-            size="small"
-            aria-label={`Earlier than ${name}`}
-            disabled={version === 0}
-            onClick={() => void go('earlier')}
-          >
-            ‹
-          </IconButton>
-        </span>
-      </Tooltip>
-      <Tooltip title="What was there a piece of work later">
-        <span>
-          <IconButton
-            size="small"
-            aria-label={`Later than ${name}`}
-            disabled={version >= all.version}
-            onClick={() => void go('later')}
-          >
-            ›
-          </IconButton>
-        </span>
-      </Tooltip>
+      <Go to="earlier" than={name} closed={version === 0} onGo={() => void go('earlier')} />
+      <Go to="later" than={name} closed={version >= all.version} onGo={() => void go('later')} />
     </div>
   );
 }
@@ -89,8 +85,11 @@ const oneReadings: [ReadAs, string][] = [
   ['before', 'Before'],
 ];
 
-function Page({ all }: { all: Drafts }) {
+function Page({ newest }: { newest: Drafts }) {
   const { info, may, say } = useOpened();
+  /** The version that is called now, while others write on; null where what one has done oneself is followed. */
+  const [held, setHeld] = useState<number | null>(newest.version);
+  const all = useMemo(() => ({ ...newest, version: held ?? newest.version }), [newest, held]);
   const choice = useChoice(all);
   const { before, after, choose, looking, setLooking } = choice;
   const line = useTimeLine(info.id);
@@ -153,6 +152,11 @@ function Page({ all }: { all: Drafts }) {
                 ))}
           </div>
           <span className="drafts-space" />
+          {newest.version > all.version && (
+            <Button color="inherit" onClick={() => setHeld(newest.version)}>
+              The text has gone on: show it
+            </Button>
+          )}
           {may.settle && (
             <Button color="inherit" variant="outlined" onClick={() => setDialog('file')}>
               A file came back …
@@ -195,6 +199,7 @@ function Page({ all }: { all: Drafts }) {
         data={looking === 'beside' ? laid.data : undefined}
         shown={shown}
         onBack={() => setDialog('back')}
+        onLaidDown={() => setHeld(null)}
       />
       {dialog === 'back' && (
         <BringBack version={shown} name={nameOfState(all, shown, undefined)} onClose={() => setDialog(null)} />

@@ -38,7 +38,7 @@ export function useLayingDown() {
 }
 
 /** All ink between two states. */
-export function LayDown({ from, to, many }: { from: number; to: number; many: number }) {
+export function LayDown({ from, to, many, onDone }: { from: number; to: number; many: number; onDone(): void }) {
   const { info } = useOpened();
   const ink = useInk(info.id);
   const lay = useLayingDown();
@@ -50,7 +50,12 @@ export function LayDown({ from, to, many }: { from: number; to: number; many: nu
       color="inherit"
       variant="outlined"
       loading={lay.isPending}
-      onClick={() => lay.mutate(pieces.map((piece) => piece.from))}
+      onClick={() =>
+        lay.mutate(
+          pieces.map((piece) => piece.from),
+          { onSuccess: onDone },
+        )
+      }
     >
       Lay the {many} down in pencil
     </Button>

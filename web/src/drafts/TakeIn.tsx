@@ -26,7 +26,7 @@ interface Props {
 
 /** A file that has come back of a draft: what it records, and what was done to it without being recorded. */
 export function TakeIn({ all, onClose }: Props) {
-  const { info, say, toPage, nameOf } = useOpened();
+  const { info, say, toPage, toText, nameOf } = useOpened();
   const queries = useQueryClient();
   const [version, setVersion] = useState(all.version);
   const [sender, setSender] = useState('');
@@ -64,7 +64,7 @@ export function TakeIn({ all, onClose }: Props) {
         {...came}
         nameOf={nameOf}
         onClose={onClose}
-        onText={() => void toPage('text')}
+        onText={() => void toPage('text').then(toText)}
         onBack={async (act) => {
           try {
             await request('POST', `/manuscripts/${info.id}/acts/${act}/back`);
