@@ -124,6 +124,23 @@ export { search, UnreadableQuery, wordBorders } from './sweeps/search.js';
 export type { Hit, Query } from './sweeps/search.js';
 export { sweep } from './sweeps/sweep.js';
 
+// The last look, and the rules of a house.
+export { beginningOf, passagesOf, placesIn } from './last-look/passage.js';
+export type { Passage } from './last-look/passage.js';
+export { findingKinds } from './last-look/finding.js';
+export type { Finding, FindingKind, Proposal } from './last-look/finding.js';
+export { LastLook } from './last-look/look.js';
+export type { Blocks, Looked, LookingWith, Rewriting } from './last-look/look.js';
+export type { Inconsistency } from './last-look/ways.js';
+export { dictionaries, dictionaryOf, spellerOf } from './last-look/spelling/speller.js';
+export type { DictionaryName, Speller } from './last-look/spelling/speller.js';
+export type { Spellers } from './last-look/spelling/unknown.js';
+export { nameOf as wordToKeep } from './last-look/spelling/unknown.js';
+export { choices, onceOnly, ruleKinds, styleLimits, styleProblems } from './house-style/rules.js';
+export type { HouseStyle, Rule, RuleKind, StyleProblem } from './house-style/rules.js';
+export { checkersOf, ruleWords } from './house-style/check.js';
+export { rulesFromRows, styleColumns, styleFromJson, styleRows, UnreadableStyle } from './house-style/files.js';
+
 // Files.
 export { TooMuch, UnreadableFile } from './formats/unreadable.js';
 export { largestFile } from './formats/package.js';

@@ -1,0 +1,241 @@
+import { typographic } from '../editing/quotes.js';
+import type { Found } from '../last-look/finding.js';
+import type { Passage } from '../last-look/passage.js';
+import { capitalAs, grouped, rewritten } from '../last-look/rewritten.js';
+import { addressesOf, baseOf, languageAt } from '../last-look/tokens.js';
+import { units } from '../last-look/checks/signs.js';
+import { digitsToWords } from './numbers.js';
+import { countsCapitals, expressionOf, type HouseStyle, type Rule } from './rules.js';
+
+/** Where a text goes against the rules of a house. */
+
+/** One place: what stands there, and what the rule would have. */
+interface Breach {
+  from: number;
+  to: number;
+  text: string;
+  italic?: true;
+}
+
+/** A rule that can be asked of passages. */
+export interface Checker {
+  rule: Rule;
+  /** Whether it runs an expression that somebody wrote, which may never come to an end. */
+  open: boolean;
+  breaches(passage: Passage, language: string): Breach[];
+}
+
+const escaped = (text: string) => text.replace(/[\\^$.*+?()[\]{}|/-]/g, '\\$&');
+/** Whole words: nothing of a word stands before or behind, nor a hyphen of a longer compound. */
+const whole = (alternatives: string, flags: string) =>
+  new RegExp(`(?<![\\p{L}\\p{N}\\p{M}])(?:${alternatives})(?![\\p{L}\\p{N}\\p{M}])`, flags);
+const spaced = (words: string) => escaped(words).replace(/ /g, '[ \\u00a0]').replace(/['’]/g, "['’]");
+
+const each = (
+  text: string,
+  expression: RegExp,
+  instead: (match: RegExpMatchArray & { index: number }) => string | null,
+) => {
+  const found: Breach[] = [];
+  for (const match of text.matchAll(expression)) {
+    const now = match[0] === '' ? null : instead(match as RegExpMatchArray & { index: number });
+    if (now !== null && now !== match[0])
+      found.push({ from: match.index, to: match.index + match[0].length, text: now });
+  }
+  return found;
+};
+
+function words(rule: Rule): Checker['breaches'] {
+  const exact = countsCapitals(rule);
+  const expression = whole(
+    [...rule.not].sort((a, b) => b.length - a.length).map(spaced).join('|'),
+    exact ? 'gu' : 'giu',
+  ); // prettier-ignore
+  return ({ text }) =>
+    each(text, expression, ({ 0: old, index }) => {
+      // What is right may hold what is wrong: “Harbour Office” in “the Old Harbour Office”.
+      const at = text.indexOf(rule.write, Math.max(0, index - rule.write.length));
+      if (at >= 0 && at <= index && at + rule.write.length >= index + old.length && rule.write.length > old.length)
+        return null;
+      return exact ? rule.write : capitalAs(rule.write, old);
+    });
+}
+
+function expression(rule: Rule): Checker['breaches'] {
+  const all = rule.not.map(expressionOf);
+  return ({ text }) =>
+    all.flatMap((find) => each(text, find, ({ 0: old }) => old.replace(new RegExp(find.source, 'mu'), rule.write)));
+}
+
+function italics(rule: Rule): Checker['breaches'] {
+  const find = whole(
+    [rule.write, ...rule.not]
+      .filter((one) => one.trim())
+      .map(spaced)
+      .join('|'),
+    'gu',
+  );
+  return (passage) =>
+    [...passage.text.matchAll(find)]
+      .map(({ 0: text, index }) => ({ from: index, to: index + text.length, text, italic: true as const }))
+      .filter(({ from, to }) => !passage.italics.some((one) => one.from <= from && one.to >= to));
+}
+
+/** A way of writing that the last look knows: all others of it are breaches. */
+const as =
+  (such: string, form: string, find: RegExp): Checker['breaches'] =>
+  ({ text }, language) =>
+    each(text, find, ({ 0: old, index }) => rewritten(such, old, form, text.slice(0, index), language));
+
+const months = 'January|February|March|April|May|June|July|August|September|October|November|December';
+const dates = new RegExp(
+  `\\b\\d{1,2}(?:st|nd|rd|th)? (?:${months}) \\d{4}\\b|\\b(?:${months}) \\d{1,2}(?:st|nd|rd|th)?, \\d{4}\\b`,
+  'gu',
+);
+
+/** ISO 8601-1:2019, 5.2.2.1: year, month and day in the extended form. */
+function isoDate(words: string): string {
+  const [year, day] = [/\d{4}/.exec(words)![0], /\b\d{1,2}(?!\d)/.exec(words)![0]];
+  const month = months.split('|').findIndex((one) => words.includes(one)) + 1;
+  return `${year}-${String(month).padStart(2, '0')}-${day.padStart(2, '0')}`;
+}
+
+/** What stands between a number and its unit (BIPM, SI brochure, 9th edition, 5.4.3: a space, and the number before it). */
+const beforeUnit = new RegExp(
+  `(?<=(?<![\\p{L}\\d])\\d(?:[\\d.,]*\\d)?)([ \\u00a0\\u202f]?)(?:${units})(?![\\p{L}\\d])`,
+  'gu',
+);
+
+/** A list of single words or pairs of them: longer lists may be none. */
+const listed =
+  /(?<=(?:^|[\s(“‘])\p{L}[\p{L}’-]*(?: \p{L}[\p{L}’-]*)?, (?:\p{L}[\p{L}’-]*(?: \p{L}[\p{L}’-]*)?, )*\p{L}[\p{L}’-]*(?: \p{L}[\p{L}’-]*)?)(,?) (?=(?:and|or) \p{L}[\p{L}’-]*(?:[.;:!?)]|$))/gu;
+
+function breachesOf(rule: Rule): Checker['breaches'] {
+  const { kind, write } = rule;
+  switch (kind) {
+    case 'words':
+      return words(rule);
+    case 'expression':
+      return expression(rule);
+    case 'italics':
+      return italics(rule);
+    case 'quotation marks':
+      if (write === 'straight') return ({ text }) => each(text, /[“”„«»]/gu, () => '"');
+      return ({ text }, language) =>
+        each(text, /(?<!\d)"/gu, ({ index }) => typographic('"', text.slice(0, index), language));
+    case 'apostrophe':
+      return as('mixed|apostrophes', write, /(?<=\p{L})['’](?=\p{L})/gu);
+    case 'dash':
+      return as('mixed|dashes', write, /(?<=[\p{L}\p{N},”’)])(?: – | ?— ?| - | ?-- ?)(?=[\p{L}“‘(])/gu);
+    case 'ellipsis':
+      return as('mixed|ellipses', write, /…|(?<!\.)\.\.\.(?!\.)|(?<!\.)\. \. \./gu);
+    case 'serial comma':
+      return (passage) =>
+        [...passage.text.matchAll(listed)]
+          .filter(({ 1: comma }) => !!comma !== (write === 'with'))
+          .map(({ 1: comma, index }) => ({
+            from: index,
+            to: index + comma!.length,
+            text: write === 'with' ? ',' : '',
+          }));
+    case 'numbers in words':
+      return ({ text }, language) => numbersInWords(text, write, language);
+    case 'thousands': {
+      const by = { comma: ',', 'narrow space': '\u202f', none: '' }[write] ?? ',';
+      return ({ text }) =>
+        each(
+          text,
+          /(?<![\d.,/:-])(?:\d{1,3}(?:[,\u00a0\u202f]\d{3})+|\d{5,9}|[3-9]\d{3})(?![\d/:-]|[.,]\d)/gu,
+          ({ 0: old }) => grouped(old.replace(/\D/g, ''), by),
+        );
+    }
+    case 'dates':
+      return ({ text }) =>
+        each(text, dates, ({ 0: old }) =>
+          write === '2019-05-03' ? isoDate(old) : rewritten('variants|dates', old, write, '', 'en'),
+        );
+    case 'units': {
+      const gap = { 'no-break space': '\u00a0', space: ' ', 'no space': '' }[write] ?? '\u00a0';
+      return ({ text }) =>
+        [...text.matchAll(beforeUnit)]
+          .filter(({ 1: now }) => now !== gap && !(write === 'no-break space' && now === '\u202f'))
+          .map(({ 1: now, index }) => ({ from: index, to: index + now!.length, text: gap }));
+    }
+  }
+}
+
+/** Numbers that are to be written in words; beside units, signs, other numbers and in dates they stay. */
+function numbersInWords(text: string, upTo: string, language: string): Breach[] {
+  if (baseOf(language) !== 'en') return [];
+  const find =
+    /(?<![\d.,:/–+−$£€#-]|\b(?:Table|Figure|Fig\.|Chapter|Plate|Map|page|pages|p\.|pp\.|No\.|chapter|note|section)[ \u00a0])\b\d{1,2}\b(?![\d/:–%°-]|[.,]\d|st\b|nd\b|rd\b|th\b)/gu;
+  const unit = new RegExp(
+    `^[ \\u00a0\\u202f]?(?:(?:${units}|am|pm|a\\.m\\.|p\\.m\\.|per cent|${months})(?![\\p{L}])|[·)])`,
+    'u',
+  );
+  return each(text, find, ({ 0: digits, index }) => {
+    if (unit.test(text.slice(index + digits.length)) || new RegExp(`(?:${months}) $`, 'u').test(text.slice(0, index)))
+      return null;
+    if (index === 0) return null;
+    const [now, most] = [digitsToWords(Number(digits)), Number(digits)];
+    return now && most <= mostInWords(upTo) ? now : null;
+  });
+}
+
+const mostInWords = (upTo: string): number => {
+  for (let n = 1; n < 100; n++) if (digitsToWords(n) === upTo) return n;
+  return 0;
+};
+
+/** The rules of a style, ready to be asked. Rules that cannot be are left out. */
+export function checkersOf(style: HouseStyle | null): Checker[] {
+  const all: Checker[] = [];
+  for (const rule of style?.rules ?? []) {
+    try {
+      all.push({ rule, open: rule.kind === 'expression', breaches: breachesOf(rule) });
+    } catch (problem) {
+      // What cannot be read was said when the style was kept; a file of an older day may hold it all the same.
+      if (!(problem instanceof SyntaxError)) throw problem;
+    }
+  }
+  return all;
+}
+
+/** Sorts of inconsistency that a rule settles: they are breaches, or right. */
+export const settledBy = (style: HouseStyle | null): ReadonlySet<string> => {
+  const sorts: Partial<Record<Rule['kind'], string>> = {
+    'quotation marks': 'mixed|quotes',
+    apostrophe: 'mixed|apostrophes',
+    dash: 'mixed|dashes',
+    ellipsis: 'mixed|ellipses',
+    thousands: 'variants|thousands',
+    dates: 'variants|dates',
+    units: 'variants|units',
+  };
+  return new Set((style?.rules ?? []).flatMap(({ kind }) => sorts[kind] ?? []));
+};
+
+/** What a rule says, in a few words. */
+export function ruleWords({ kind, write, not }: Rule): string {
+  if (kind === 'words') return `${write}, not ${not.join(' or ')}`;
+  if (kind === 'expression')
+    return write ? `what “${not[0]}” finds becomes “${write}”` : `nothing that “${not[0]}” finds`;
+  if (kind === 'italics') return `${[write, ...not].join(', ')} in italics`;
+  return `${kind}: ${write.trim()}`;
+}
+
+/** The breaches of one rule in a passage, as findings. */
+export function breachesIn({ rule, breaches }: Checker, passage: Passage, whole: string): Found[] {
+  if (!passage.text) return [];
+  const skipped = addressesOf(passage);
+  const said = ruleWords(rule);
+  return breaches(passage, whole)
+    .filter(({ from }) => !skipped.some((one) => from >= one.from && from < one.to))
+    .filter(({ from }) => baseOf(languageAt(passage, from, whole)) === baseOf(whole))
+    .map(({ from, to, text, italic }) => ({
+      ...{ kind: 'style', from, to, words: passage.text.slice(from, to) },
+      why: `House style: ${said}.`,
+      proposals: [italic ? { text, how: 'italic' } : { text }],
+      such: `style|${rule.kind}|${rule.write}|${rule.not[0] ?? ''}`,
+    }));
+}

@@ -1,0 +1,119 @@
+import type { Passage } from '../passage.js';
+import { languageAt, wordsOfPassage } from '../tokens.js';
+import { dictionaryOf, type DictionaryName, type Speller } from './speller.js';
+
+/** The words of texts that no dictionary has, and which of them are names. */
+
+/** The dictionaries that are here; the others are not, or not yet. */
+export type Spellers = Partial<Record<DictionaryName, Speller>>;
+
+/** A word that the dictionary of its language does not know. */
+export interface Unknown {
+  text: string;
+  from: number;
+  to: number;
+  language: string;
+  /** Whether it stands with a capital where a small letter would. */
+  named: boolean;
+}
+
+/** Scientific names of species: two words in italics, the first with a capital (International Code of Zoological Nomenclature, articles 5.1 and B6). */
+const binomial = /^\p{Lu}\p{Ll}*\.? \p{Ll}+(?: \p{Ll}+)?$/u;
+
+/** Abbreviations in capitals, numbers with letters, and numerals of Rome are nothing to be spelt. */
+const unspelt = /^\p{Lu}{2,6}s?$|\d|^[ivxlcdm]+$|^\p{L}$/u;
+
+/** The words of a passage whose spelling is to be looked at, with their language. */
+function* spelt(passage: Passage, language: string): Generator<Unknown> {
+  const species = passage.italics.filter(({ from, to }) => binomial.test(passage.text.slice(from, to).trim()));
+  const { text } = passage;
+  for (const word of wordsOfPassage(passage)) {
+    const bare = word.text.replace(/['’]$/u, '');
+    if (unspelt.test(bare) || species.some(({ from, to }) => word.from >= from && word.from < to)) continue;
+    const before = text.slice(0, word.from).trimEnd();
+    const begins = before === '' || /[.!?…:“"‘(\n]$/u.test(before);
+    const named = /^\p{Lu}/u.test(bare) && !begins;
+    yield {
+      text: bare,
+      from: word.from,
+      to: word.from + bare.length,
+      language: languageAt(passage, word.from, language),
+      named,
+    };
+  }
+}
+
+/** What is found of a passage: unknown words, and how many of languages without a dictionary. */
+export interface Spelt {
+  unknown: Unknown[];
+  unread: Map<string, number>;
+}
+
+/** @param language that of the manuscript; null where it has none, and only words that say their language are looked at */
+export function spellingOf(passage: Passage, language: string, spellers: Spellers): Spelt {
+  const unknown: Unknown[] = [];
+  const unread = new Map<string, number>();
+  for (const word of spelt(passage, language)) {
+    const name = dictionaryOf(word.language);
+    const speller = name && spellers[name];
+    if (!speller) unread.set(word.language, (unread.get(word.language) ?? 0) + 1);
+    else if (!speller.knows(word.text)) unknown.push(word);
+  }
+  return { unknown, unread };
+}
+
+/** A name without what is put behind it. */
+export const nameOf = (word: string): string => word.replace(/['’]s?$/u, '');
+
+/** So often a name stands before it is taken for one, at least once where only a name has a capital. */
+const leastNames = 3;
+
+/** The unknown words of a text that are names: how often they stand, and how. */
+export class Names {
+  readonly #all = new Map<string, { many: number; named: number; small: number }>();
+
+  #count(words: readonly Unknown[], by: 1 | -1): void {
+    for (const { text, named } of words) {
+      const name = nameOf(text);
+      const key = name.toLowerCase();
+      const facts = this.#all.get(key) ?? { many: 0, named: 0, small: 0 };
+      if (/^\p{Lu}/u.test(name)) {
+        facts.many += by;
+        if (named) facts.named += by;
+      } else facts.small += by;
+      if (facts.many || facts.small) this.#all.set(key, facts);
+      else this.#all.delete(key);
+    }
+  }
+  add = (words: readonly Unknown[]): void => this.#count(words, 1);
+  remove = (words: readonly Unknown[]): void => this.#count(words, -1);
+
+  /** How often a word stands as a name; 0 where it is none. */
+  often(word: string): number {
+    const facts = this.#all.get(nameOf(word).toLowerCase());
+    return facts && facts.named > 0 && !facts.small && facts.many >= leastNames ? facts.many : 0;
+  }
+
+  /** A name that stands much more often and differs in one letter: a slip of the pen, most likely. */
+  meant(word: string): string | null {
+    const name = nameOf(word);
+    const many = this.#all.get(name.toLowerCase())?.many ?? 0;
+    for (const [other, facts] of this.#all) {
+      if (facts.many < leastNames || !facts.named || facts.small || facts.many < 4 * many) continue;
+      if (other !== name.toLowerCase() && isNear(other, name.toLowerCase()))
+        return other[0]!.toUpperCase() + other.slice(1) + word.slice(name.length);
+    }
+    return null;
+  }
+}
+
+/** Whether two words of four letters or more differ in one letter that is other, missing or too many, or in the order of two. */
+function isNear(a: string, b: string): boolean {
+  if (Math.abs(a.length - b.length) > 1 || Math.min(a.length, b.length) < 4) return false;
+  let start = 0;
+  while (start < a.length && a[start] === b[start]) start++;
+  let end = 0;
+  while (end < Math.min(a.length, b.length) - start && a[a.length - 1 - end] === b[b.length - 1 - end]) end++;
+  const [x, y] = [a.slice(start, a.length - end), b.slice(start, b.length - end)];
+  return (x.length <= 1 && y.length <= 1) || (x.length === 2 && x === [...y].reverse().join(''));
+}
