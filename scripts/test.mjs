@@ -189,6 +189,8 @@ async function test() {
     'emacs-common',
     'jing',
     'unicode-data',
+    'codespell',
+    'hunspell',
   ]);
   ensureModules();
   build();

@@ -129,6 +129,8 @@ export { beginningOf, passagesOf, placesIn } from './last-look/passage.js';
 export type { Passage } from './last-look/passage.js';
 export { findingKinds } from './last-look/finding.js';
 export type { Finding, FindingKind, Proposal } from './last-look/finding.js';
+export { blockAt, correction, corrections } from './last-look/correcting.js';
+export type { Correction } from './last-look/correcting.js';
 export { LastLook } from './last-look/look.js';
 export type { Blocks, Looked, LookingWith, Rewriting } from './last-look/look.js';
 export type { Inconsistency } from './last-look/ways.js';

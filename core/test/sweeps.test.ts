@@ -32,11 +32,22 @@ const found = (texts: string[], asked: Query, replacement = '') =>
   search(linesOf(documentOf(...texts)), asked, replacement);
 const words = (texts: string[], asked: Query) => found(texts, asked).map(({ text }) => text);
 
+test('a note that stands among the words found goes whole with them', () => {
+  const doc = schema.node('doc', null, [
+    schema.node('paragraph', null, [schema.text('tide'), footnote('Of its own.'), schema.text('mark')]),
+  ]);
+  const hits = search(linesOf(doc), query('e.m', { pattern: true }), 'e m');
+  const swept = sweep(EditorState.create({ doc }), hits, stamps()(0));
+  expect(plainText(fairReading(swept.doc))).toBe('tide mark');
+  expect(sameManuscript(beforeReading(swept.doc), doc)).toBe(true);
+});
+
 test('case, whole words and expressions', () => {
   const texts = ['Tide and tides, TIDE.', 'ebb-tide'];
   expect(words(texts, query('tide'))).toEqual(['Tide', 'tide', 'TIDE', 'tide']);
   expect(words(texts, query('tide', { matchCase: true }))).toEqual(['tide', 'tide']);
   expect(words(texts, query('tide', { wholeWords: true }))).toEqual(['Tide', 'TIDE', 'tide']);
+  expect(words(texts, query('ebb-tide'))).toEqual(['ebb-tide']);
   expect(words(texts, query('t.de', { pattern: true, matchCase: true }))).toEqual(['tide', 'tide']);
   expect(words(texts, query('t.de'))).toEqual([]);
   expect(words(['a (b) a.c'], query('(b) a.'))).toEqual(['(b) a.']);

@@ -2,9 +2,10 @@ import { typographic } from '../editing/quotes.js';
 import type { Found } from '../last-look/finding.js';
 import type { Passage } from '../last-look/passage.js';
 import { capitalAs, grouped, rewritten } from '../last-look/rewritten.js';
-import { addressesOf, baseOf, languageAt } from '../last-look/tokens.js';
+import { addressesOf, baseOf, justBefore, languageAt } from '../last-look/tokens.js';
 import { units } from '../last-look/checks/signs.js';
 import { digitsToWords } from './numbers.js';
+import { escaped } from '../sweeps/search.js';
 import { countsCapitals, expressionOf, type HouseStyle, type Rule } from './rules.js';
 
 /** Where a text goes against the rules of a house. */
@@ -25,7 +26,6 @@ export interface Checker {
   breaches(passage: Passage, language: string): Breach[];
 }
 
-const escaped = (text: string) => text.replace(/[\\^$.*+?()[\]{}|/-]/g, '\\$&');
 /** Whole words: nothing of a word stands before or behind, nor a hyphen of a longer compound. */
 const whole = (alternatives: string, flags: string) =>
   new RegExp(`(?<![\\p{L}\\p{N}\\p{M}])(?:${alternatives})(?![\\p{L}\\p{N}\\p{M}])`, flags);
@@ -85,7 +85,10 @@ function italics(rule: Rule): Checker['breaches'] {
 const as =
   (such: string, form: string, find: RegExp): Checker['breaches'] =>
   ({ text }, language) =>
-    each(text, find, ({ 0: old, index }) => rewritten(such, old, form, text.slice(0, index), language));
+    each(text, find, ({ 0: old, index }) => rewritten(such, old, form, justBefore(text, index, context), language));
+
+/** So many letters before a quotation mark say whether it opens. */
+const context = 400;
 
 const months = 'January|February|March|April|May|June|July|August|September|October|November|December';
 const dates = new RegExp(
@@ -102,13 +105,17 @@ function isoDate(words: string): string {
 
 /** What stands between a number and its unit (BIPM, SI brochure, 9th edition, 5.4.3: a space, and the number before it). */
 const beforeUnit = new RegExp(
-  `(?<=(?<![\\p{L}\\d])\\d(?:[\\d.,]*\\d)?)([ \\u00a0\\u202f]?)(?:${units})(?![\\p{L}\\d])`,
+  `(?<=(?<![\\p{L}\\d])\\d(?:[\\d.,]{0,12}\\d)?)([ \\u00a0\\u202f]?)(?:${units})(?![\\p{L}\\d])`,
   'gu',
 );
 
-/** A list of single words or pairs of them: longer lists may be none. */
-const listed =
-  /(?<=(?:^|[\s(“‘])\p{L}[\p{L}’-]*(?: \p{L}[\p{L}’-]*)?, (?:\p{L}[\p{L}’-]*(?: \p{L}[\p{L}’-]*)?, )*\p{L}[\p{L}’-]*(?: \p{L}[\p{L}’-]*)?)(,?) (?=(?:and|or) \p{L}[\p{L}’-]*(?:[.;:!?)]|$))/gu;
+const word = '\\p{L}[\\p{L}’-]{0,30}';
+const item = `${word}(?: ${word})?`;
+/** A list of single words or pairs of them, of no more than six before the last. */
+const listed = new RegExp(
+  `(?<=(?:^|[\\s(“‘])${item}, (?:${item}, ){0,4}${item})(,?) (?=(?:and|or) ${word}(?:[.;:!?)]|$))`,
+  'gu',
+);
 
 function breachesOf(rule: Rule): Checker['breaches'] {
   const { kind, write } = rule;
@@ -122,7 +129,7 @@ function breachesOf(rule: Rule): Checker['breaches'] {
     case 'quotation marks':
       if (write === 'straight') return ({ text }) => each(text, /[“”„«»]/gu, () => '"');
       return ({ text }, language) =>
-        each(text, /(?<!\d)"/gu, ({ index }) => typographic('"', text.slice(0, index), language));
+        each(text, /(?<!\d)"/gu, ({ index }) => typographic('"', justBefore(text, index, context), language));
     case 'apostrophe':
       return as('mixed|apostrophes', write, /(?<=\p{L})['’](?=\p{L})/gu);
     case 'dash':
@@ -174,7 +181,10 @@ function numbersInWords(text: string, upTo: string, language: string): Breach[] 
     'u',
   );
   return each(text, find, ({ 0: digits, index }) => {
-    if (unit.test(text.slice(index + digits.length)) || new RegExp(`(?:${months}) $`, 'u').test(text.slice(0, index)))
+    if (
+      unit.test(text.slice(index + digits.length, index + 24)) ||
+      new RegExp(`(?:${months}) $`, 'u').test(justBefore(text, index))
+    )
       return null;
     if (index === 0) return null;
     const [now, most] = [digitsToWords(Number(digits)), Number(digits)];

@@ -8,25 +8,23 @@ export const styleColumns = ['kind', 'write', 'not', 'example', 'note', 'source'
 /** What stands between ways not to write. */
 const between = ' | ';
 
+/** `writeCsv` puts an apostrophe before what programs for tables would take for a formula; one that was there is doubled. */
+const safe = /^'(?='*(?:[\t\r\n]|\s*[=+\-@\uff1d\uff0b\uff0d\uff20]))/;
+const kept = (cell: string) => (safe.test(cell) ? `'${cell}` : cell);
+const asItWas = (cell: string) => cell.replace(safe, '');
+
 /** The rows of a style; the first names the columns. */
 export const styleRows = ({ rules }: Pick<HouseStyle, 'rules'>): string[][] => [
   [...styleColumns],
-  ...rules.map(({ kind, write, not, example, note, source }) => [
-    kind,
-    write,
-    not.join(between),
-    example,
-    note,
-    source,
-  ]),
+  ...rules.map(({ kind, write, not, example, note, source }) =>
+    [kind, write, not.join(between), example, note, source].map(kept),
+  ),
 ];
 
 /** The file is no house style; the message says why. */
 export class UnreadableStyle extends Error {}
 
-/** A cell as it was before a file for tables made it safe (see `writeCsv`). */
-const string = (value: unknown): string =>
-  typeof value === 'string' ? asText(value).replace(/^'(?=\s*[=+\-@])/, '') : '';
+const string = (value: unknown): string => (typeof value === 'string' ? asText(value) : '');
 
 function ruleFrom(row: Readonly<Record<string, unknown>>, n: number): Rule {
   const kind = string(row.kind).trim() as RuleKind;
@@ -56,7 +54,7 @@ export function rulesFromRows(rows: readonly (readonly string[])[]): Rule[] {
     throw new UnreadableStyle(`The first row has to name the columns: ${styleColumns.join(', ')}.`);
   return rows
     .slice(1)
-    .map((row, i) => ruleFrom(Object.fromEntries(names.map((name, j) => [name, row[j] ?? ''])), i + 2));
+    .map((row, i) => ruleFrom(Object.fromEntries(names.map((name, j) => [name, asItWas(row[j] ?? '')])), i + 2));
 }
 
 /** The style in a JSON file. @throws UnreadableStyle */

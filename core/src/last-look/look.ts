@@ -9,6 +9,7 @@ import { writtenIn, type Written } from './checks/signs.js';
 import { keyOf, type Finding, type Found } from './finding.js';
 import type { Passage } from './passage.js';
 import { rewritten } from './rewritten.js';
+import { justBefore } from './tokens.js';
 import { Names, nameOf, spellingOf, type Spellers, type Spelt } from './spelling/unknown.js';
 import { AllWays, type Inconsistency } from './ways.js';
 
@@ -68,6 +69,8 @@ interface Block {
 export type Blocks = readonly (readonly Passage[])[];
 
 const plainLanguage = 'und';
+/** So many letters before a quotation mark say whether it opens. */
+const context = 400;
 
 export class LastLook {
   #with: LookingWith;
@@ -243,7 +246,7 @@ export class LastLook {
   #mixed({ such, form, from, to }: Written, { forms, what }: Inconsistency, passage: Passage): Found {
     const old = passage.text.slice(from, to);
     const [first] = forms;
-    const instead = rewritten(such, old, first!.form, passage.text.slice(0, from), this.#language);
+    const instead = rewritten(such, old, first!.form, justBefore(passage.text, from, context), this.#language);
     const many = forms.find((one) => one.form === form)!.many;
     return {
       kind: such.startsWith('mixed') ? 'mixed' : 'variants',
@@ -266,7 +269,7 @@ export class LastLook {
         for (const one of written) {
           if (one.such !== such || one.form === form) continue;
           const words = text.slice(one.from, one.to);
-          const instead = rewritten(such, words, form, text.slice(0, one.from), this.#language);
+          const instead = rewritten(such, words, form, justBefore(text, one.from, context), this.#language);
           if (instead !== words) all.push({ block, passage, from: one.from, to: one.to, words, text: instead });
         }
       }),

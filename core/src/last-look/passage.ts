@@ -36,6 +36,8 @@ interface Segment {
   offset: number;
   pos: number;
   length: number;
+  /** How much of the document it takes: a note is one sign, and holds words of its own. */
+  size: number;
 }
 interface Read {
   passage: Passage;
@@ -77,7 +79,7 @@ function readParagraph(paragraph: Node, at: number, where: Passage['where']): Re
       lay(passage.edits, from, to, { change: attrs.change as string, author: attrs.author as string });
     if (gone) return;
     passage.text += words;
-    segments.push({ offset: from, pos: at + 1 + offset, length: words.length });
+    segments.push({ offset: from, pos: at + 1 + offset, length: words.length, size: node.nodeSize });
     for (const { type, attrs } of node.marks) {
       if (type.name === 'language') lay(passage.languages, from, to, { tag: attrs.value as string });
       else if (type.name === 'link') lay(passage.links, from, to, { href: attrs.href as string });
@@ -134,14 +136,15 @@ export function placesIn(
 ): { from: number; to: number }[] {
   const segments = read(block)[passage]?.segments ?? [];
   const ranges: { from: number; to: number }[] = [];
-  for (const { offset, pos, length } of segments) {
+  for (const { offset, pos, length, size } of segments) {
     const begin = Math.max(from, offset);
     const end = Math.min(to, offset + length);
     if (begin > end || (begin === end && from !== to)) continue;
     const start = at + pos + begin - offset;
+    const stop = end === offset + length ? at + pos + (end > begin ? size : length) : start + end - begin;
     const last = ranges[ranges.length - 1];
-    if (last?.to === start) last.to += end - begin;
-    else if (from !== to || !ranges.length) ranges.push({ from: start, to: start + end - begin });
+    if (last?.to === start) last.to = stop;
+    else if (from !== to || !ranges.length) ranges.push({ from: start, to: stop });
   }
   return ranges;
 }

@@ -13,7 +13,7 @@ const words = /[\p{L}\p{N}][\p{L}\p{M}\p{N}]*(?:['’‐‑-][\p{L}\p{N}][\p{L}\
 
 /** Addresses of the net and of mail, names of files, and what stands for code: nothing in them is a word. */
 const addresses =
-  /\b(?:https?:\/\/|www\.)\S+|\S+@\S+\.\p{L}{2,}|\b[\w-]+\.(?:org|com|net|edu|gov|docx|odt|txt|pdf|png|jpg|html)\b(?:\/\S*)?/giu;
+  /\b(?:https?:\/\/|www\.)\S+|(?<!\S)\S{1,64}@\S{1,255}\.\p{L}{2,}|(?<![\w-])[\w-]{1,100}\.(?:org|com|net|edu|gov|docx|odt|txt|pdf|png|jpg|html)\b(?:\/\S*)?/giu;
 
 const addressesKnown = new WeakMap<Passage, readonly Word[]>();
 
@@ -39,14 +39,19 @@ export function wordsOfPassage(passage: Passage): readonly Word[] {
   if (!found) {
     const all: Word[] = [];
     const skipped = addressesOf(passage);
+    let next = 0;
     for (const { 0: text, index } of passage.text.matchAll(words)) {
-      if (skipped.some(({ from, to }) => index >= from && index < to)) continue;
+      while (next < skipped.length && skipped[next]!.to <= index) next++;
+      if (next < skipped.length && index >= skipped[next]!.from) continue;
       all.push({ text, from: index, to: index + text.length });
     }
     known.set(passage, (found = all));
   }
   return found;
 }
+
+/** The signs before a place, but not more of them than matter: a paragraph may be a million letters long. */
+export const justBefore = (text: string, at: number, many = 24): string => text.slice(Math.max(0, at - many), at);
 
 /** The language at a place of a passage. */
 export const languageAt = ({ languages }: Passage, at: number, whole: string): string =>

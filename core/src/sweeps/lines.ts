@@ -17,6 +17,8 @@ interface Segment {
   offset: number;
   pos: number;
   length: number;
+  /** How much of the document it takes: a note is one sign, and holds words of its own. */
+  size: number;
 }
 
 const isDeleted = (node: Node) => node.marks.some((mark) => mark.type.name === 'deletion');
@@ -33,7 +35,7 @@ function read(paragraph: Node, start: number): { text: string; segments: Segment
     const words = node.text ?? signFor(node);
     if (node.attrs.says && node.attrs.part === 'whole')
       things.push({ at: text.length, says: node.attrs.says as string });
-    segments.push({ offset: text.length, pos: start + offset, length: words.length });
+    segments.push({ offset: text.length, pos: start + offset, length: words.length, size: node.nodeSize });
     text += words;
   });
   return { text, segments, things: things.length ? things : undefined };
@@ -75,9 +77,10 @@ export function placesOf(doc: Node, stretches: readonly Stretch[]): { from: numb
       const end = Math.min(to, segment.offset + segment.length);
       if (begin >= end) continue;
       const at = segment.pos + begin - segment.offset;
+      const stop = end === segment.offset + segment.length ? segment.pos + segment.size : at + end - begin;
       const last = ranges[ranges.length - 1];
-      if (last?.to === at) last.to += end - begin;
-      else ranges.push({ from: at, to: at + end - begin });
+      if (last?.to === at) last.to = stop;
+      else ranges.push({ from: at, to: stop });
     }
     return ranges;
   });

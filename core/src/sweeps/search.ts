@@ -24,7 +24,8 @@ export interface Hit extends Stretch {
 /** The query cannot be understood; the message says why, for the person who wrote it. */
 export class UnreadableQuery extends Error {}
 
-const escaped = (text: string) => text.replace(/[\\^$.*+?()[\]{}|/-]/g, '\\$&');
+/** A text as an expression that finds it (ECMA-262, SyntaxCharacter: nothing else may be escaped where the flag u is set). */
+export const escaped = (text: string): string => text.replace(/[\\^$.*+?()[\]{}|/]/g, '\\$&');
 
 function expressionOf({ text, matchCase, pattern }: Query): RegExp {
   try {

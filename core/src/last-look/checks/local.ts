@@ -1,6 +1,6 @@
 import type { Found } from '../finding.js';
 import type { Passage } from '../passage.js';
-import { addressesOf, baseOf, languageAt, wordsOfPassage } from '../tokens.js';
+import { addressesOf, baseOf, justBefore, languageAt, wordsOfPassage } from '../tokens.js';
 
 /** What can be seen of one passage alone: words said twice, spaces, punctuation. */
 
@@ -56,16 +56,16 @@ export function spaces(passage: Passage, language: string): Found[] {
     found.push(spacesFound(passage, from, to, why, instead, such));
   for (const { 0: all, index } of text.matchAll(new RegExp(`(?<=\\S)${space}{2,}(?=\\S)`, 'gu')))
     put(index, index + all.length, 'There is a space too many here.', / /.test(all) ? ' ' : all[0]!, 'doubled');
-  const ends = /[ \u00a0]+$/.exec(text);
-  if (ends && text.trim() && !passage.joins)
-    put(ends.index, text.length, 'A space stands at the end of the paragraph.', '', 'at the end');
-  const begins = /^[ \u00a0]+/.exec(text);
-  if (begins && text.trim() && !passage.joins)
-    put(0, begins[0].length, 'A space stands at the beginning of the paragraph.', '', 'at the beginning');
-  for (const match of text.matchAll(new RegExp(`(?<=\\S)(${space}+)([,.;:!?»)\\]])(?![.\\d\\p{L}])`, 'gu'))) {
+  const end = text.trimEnd().length;
+  if (end && end < text.length && !passage.joins)
+    put(end, text.length, 'A space stands at the end of the paragraph.', '', 'at the end');
+  const begin = text.length - text.trimStart().length;
+  if (end && begin && !passage.joins)
+    put(0, begin, 'A space stands at the beginning of the paragraph.', '', 'at the beginning');
+  for (const match of text.matchAll(new RegExp(`(?<=\\S)(${space}+)([,.](?![.\\d\\p{L}])|[;:!?»)\\]])`, 'gu'))) {
     const [, gap, sign] = match;
     const from = match.index;
-    if (sign === ')' && /^\(?\w{1,2}$/.test(text.slice(0, from).trim())) continue;
+    if (sign === ')' && /^\(?\w{1,2}$/.test(justBefore(text, from))) continue;
     const french = baseOf(languageAt(passage, from, language)) === 'fr';
     if (french && parted.test(sign!)) {
       if (gap === ' ')
@@ -75,9 +75,18 @@ export function spaces(passage: Passage, language: string): Found[] {
   }
   for (const { 0: all, index } of text.matchAll(new RegExp(`[([]${space}+(?=[^\\s\\])])`, 'gu')))
     put(index + 1, index + all.length, `There is a space after “${all[0]}”.`, '', 'after a bracket');
+  for (const { 0: all, index } of text.matchAll(new RegExp(`«${space}*(?! )`, 'gu')))
+    if (all === '« ' && baseOf(languageAt(passage, index, language)) === 'fr')
+      put(
+        index + 1,
+        index + 2,
+        'A plain space after “«” may end a line; one that cannot belongs here.',
+        '\u00a0',
+        'french',
+      );
   const addresses = addressesOf(passage);
   // A space lost: a comma or the end of a sentence with a word right behind it.
-  for (const match of text.matchAll(/(?<=\p{L}{2,}['’”»)]?)(?:[,;!?](?=\p{L}{2})|[.:](?=\p{Lu}\p{Ll}))/gu)) {
+  for (const match of text.matchAll(/(?<=\p{L}{2}['’”»)]?)(?:[,;!?](?=\p{L}{2})|[.:](?=\p{Lu}\p{Ll}))/gu)) {
     const at = match.index + 1;
     if (addresses.some(({ from, to }) => at > from && at < to)) continue;
     put(at, at, `A space is missing after “${match[0]}”.`, ' ', 'missing');
@@ -95,11 +104,11 @@ export function punctuation(passage: Passage): Found[] {
     if (
       /^\.[,;:]$/.test(all) &&
       /(?:\p{L}\.\p{L}|\b(?:etc|al|ed|eds|vol|no|pp?|cf|St|Dr|Mr|Mrs|Co|usw|bzw|Nr|Bd|Hrsg))$/u.test(
-        passage.text.slice(0, index),
+        justBefore(passage.text, index),
       )
     )
       continue;
-    if (/^\.[,;]$/.test(all) && /\b\p{Lu}$|\b\p{L}{1,3}$/u.test(passage.text.slice(0, index))) continue;
+    if (/^\.[,;]$/.test(all) && /\b\p{Lu}$|\b\p{L}{1,3}$/u.test(justBefore(passage.text, index))) continue;
     found.push({
       kind: 'punctuation',
       from: index,

@@ -1,5 +1,6 @@
 import type { Found } from '../finding.js';
 import type { Passage } from '../passage.js';
+import { justBefore } from '../tokens.js';
 
 /** Numbers out of order, and references to what is not there. */
 
@@ -134,7 +135,7 @@ function typedNotes(passages: readonly Passage[]): Placed[] {
     for (const { from, to } of supers) {
       const words = text.slice(from, to);
       // A power of ten or of metres is none.
-      if (!/^\d{1,3}$/.test(words) || /\d$|\b[ck]?m$/u.test(text.slice(0, from))) continue;
+      if (!/^\d{1,3}$/.test(words) || /\d$|\b[ck]?m$/u.test(justBefore(text, from))) continue;
       const number = Number(words);
       if (!seen.has(number) && number !== highest + 1 && highest > 0)
         found.push(

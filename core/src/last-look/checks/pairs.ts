@@ -26,6 +26,8 @@ const lost = (passage: Passage, at: number, what: string, other: string): Found 
   such: `pairs|${passage.text[at]}`,
 });
 
+const count = (text: string, sign: string) => text.split(sign).length - 1;
+
 /** Signs of one pair that are not matched: the places of those that open, and of those that close. */
 function unmatched(text: string, open: string, close: string, skip: (at: number) => boolean) {
   const opened: number[] = [];
@@ -47,7 +49,8 @@ export function pairs(passage: Passage, next: Passage | null): Found[] {
   for (const [open, close] of brackets) {
     if (!text.includes(open) && !text.includes(close)) continue;
     // What numbers an item stands without its first half: “a)”, “12)”.
-    const numbers = (at: number) => /(?:^|\s)(?:\p{L}|\d{1,3}|[ivxlc]{1,5})$/u.test(text.slice(0, at)) && close === ')';
+    const numbers = (at: number) =>
+      /(?:^|\s)(?:\p{L}|\d{1,3}|[ivxlc]{1,5})$/u.test(text.slice(Math.max(0, at - 8), at)) && close === ')';
     const { opened, closed } = unmatched(text, open, close, numbers);
     for (const at of opened) found.push(lost(passage, at, names[open]!, close));
     for (const at of closed) found.push(lost(passage, at, names[open]!, open));
@@ -57,9 +60,11 @@ export function pairs(passage: Passage, next: Passage | null): Found[] {
     // “ opens in English and closes in German: which of them a passage has, its other marks tell.
     if (german ? open === '“' : open === '„') continue;
     if (!text.includes(open) && !text.includes(close)) continue;
-    // In some languages » opens and « closes; then they are looked at the other way round.
+    // In some languages » opens and « closes; then they are looked at the other way round. A text may have both.
+    const even = open === '«' && count(text, open) === count(text, close);
     const turned =
-      open === '«' && text.indexOf('»') >= 0 && text.indexOf('»') < (text.indexOf('«') + 1 || Infinity) - 1;
+      open === '«' && text.indexOf(close) >= 0 && text.indexOf(close) < (text.indexOf(open) + 1 || Infinity) - 1;
+    if (even) continue;
     const { opened, closed } = turned
       ? unmatched(text, close, open, () => false)
       : unmatched(text, open, close, () => false);

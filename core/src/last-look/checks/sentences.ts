@@ -1,6 +1,6 @@
 import type { Found } from '../finding.js';
 import type { Passage } from '../passage.js';
-import { baseOf, languageAt } from '../tokens.js';
+import { baseOf, justBefore, languageAt } from '../tokens.js';
 
 /** Sentences that have lost their end or their capital, as where a decision has taken it with it. */
 
@@ -29,7 +29,8 @@ const isProse = ({ style, list, where, text }: Passage) =>
   (style === 'body' || style === 'quotation') && !list && where === 'text' && text.trim() !== '';
 
 /** Whether a passage ends as a sentence does; what ends with a thing is not asked. */
-export const endsWell = (text: string): boolean => /[.!?…:;,—–\ufffc]["'”’»“‘)\]]*$|[)\]]$/u.test(text.trimEnd());
+export const endsWell = (text: string): boolean =>
+  /[.!?…:;,—–\ufffc]["'”’»“‘)\]]*$|[)\]]$/u.test(justBefore(text, text.trimEnd().length));
 
 /** Whether prose of a text ends its paragraphs with a point: where most do not, none is asked to. */
 export const isLong = (passage: Passage): boolean => isProse(passage) && passage.text.split(/\s+/).length >= 8;
@@ -44,7 +45,7 @@ export function sentences(passage: Passage, language: string): Found[] {
     const before = /([\p{L}.-]+)[.!?]["”’)]? $/u.exec(text.slice(Math.max(0, at - 30), at))?.[1] ?? '';
     if (abbreviations.has(before.toLowerCase()) || /^\p{L}$/u.test(before) || /\p{L}\.\p{L}$/u.test(before)) continue;
     // Words that are spoken go on after their mark: “Is it?” she said.
-    if (/[!?…]["”’)]* $|[”’")] $/u.test(text.slice(0, at))) continue;
+    if (/[!?…]["”’)]* $|[”’")] $/u.test(justBefore(text, at))) continue;
     found.push({
       kind: 'sentence',
       from: at,
@@ -55,7 +56,7 @@ export function sentences(passage: Passage, language: string): Found[] {
       such: `sentence|small|${match[0]}`,
     });
   }
-  for (const match of text.matchAll(/(?<=\p{Ll}{2,}) (\p{Lu}\p{L}*) (?=\p{Ll})/gu)) {
+  for (const match of text.matchAll(/(?<=\p{Ll}{2}) (\p{Lu}\p{L}*) (?=\p{Ll})/gu)) {
     const [, word] = match;
     const at = match.index + 1;
     if (!starters[baseOf(languageAt(passage, at, language))]?.has(word!)) continue;

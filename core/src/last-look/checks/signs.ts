@@ -47,7 +47,7 @@ const ways: readonly Rule[] = [
   [ellipsisSort, '...', /(?<!\.)\.\.\.(?!\.)/gu],
   [ellipsisSort, '. . .', /(?<!\.)\. \. \./gu],
   [unitSort, '5 km', new RegExp(`(?<=\\d)[ \\u00a0\\u202f](?=(?:${units})(?![\\p{L}\\d]))`, 'gu')],
-  [unitSort, '5km', new RegExp(`(?<=(?<![\\p{L}\\d])\\d[\\d.,]*)(?=(?:${units})(?![\\p{L}\\d]))`, 'gu')],
+  [unitSort, '5km', new RegExp(`(?<=(?<![\\p{L}\\d])\\d[\\d.,]{0,12})(?=(?:${units})(?![\\p{L}\\d]))`, 'gu')],
   [thousandsSort, '12,000', /(?<![\d.,])\d{1,3}(?:,\d{3})+(?![\d,])/gu],
   [thousandsSort, '12 000', /(?<![\d.,] ?)\d{1,3}(?:[\u00a0\u202f]\d{3})+(?!\d)/gu],
   [thousandsSort, '12000', /(?<![\d.,/:-])(?:\d{5,9}|[3-9]\d{3})(?![\d/:-]|[.,]\d)/gu],

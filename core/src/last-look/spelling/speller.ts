@@ -24,9 +24,22 @@ const elided = /^(?:[ldjmtsnc]|qu|jusqu|lorsqu|puisqu|quoiqu|presqu|entr|quelqu)
 /** What joins the parts of a German compound (common practice, no published source). */
 const joints = ['', 's', 'es', 'n', 'en', 'er', '-'];
 const leastPart = 4;
+/** What is longer is no word. */
+const longest = 60;
 
-/** Lines of a list of words that stand for parts of compounds only: what makes compounds of them does not read the list. */
-const forCompoundsOnly = /^[^/]+\/\S*o\S*$/;
+/** A German list of words, sorted by what its flags say of them (hunspell(5); which letter is which its affixes say). */
+function germanWords(list: string) {
+  const lines: string[] = [];
+  const forbidden = new Set<string>();
+  for (const line of list.split('\n')) {
+    const [word = '', flags = ''] = line.split('/');
+    // Parts of compounds and stems (ONLYINCOMPOUND, NEEDAFFIX): what makes compounds here does not read them.
+    if (/[oh]/.test(flags)) continue;
+    lines.push(line);
+    if (flags.includes('d')) forbidden.add(word);
+  }
+  return { list: lines.join('\n'), forbidden };
+}
 
 /** Prefixes that are words with an apostrophe: they are taken off before a word is looked up, and need no rules. */
 function withoutElisions(affixes: string): string {
@@ -36,22 +49,24 @@ function withoutElisions(affixes: string): string {
     .join('\n');
 }
 
-/** Whether a word is made of two or more that are known. */
-function isCompound(word: string, knows: (word: string) => boolean, deep = 0): boolean {
-  if (word.length < 2 * leastPart || deep > 3) return false;
-  const known = (part: string) => knows(part) || knows(part[0]!.toUpperCase() + part.slice(1));
+/**
+ * Whether a word is made of two or more that are known. One that begins small ends with a part that does: it is no noun
+ * (common practice, no published source).
+ */
+function isCompound(word: string, knows: (word: string) => boolean, parts = 4): boolean {
+  if (word.length < 2 * leastPart || parts < 2) return false;
+  const noun = (part: string) => part[0]!.toUpperCase() + part.slice(1);
+  const begins = (first: string) =>
+    joints.some((joint) => {
+      const part = first.slice(0, first.length - joint.length);
+      return first.endsWith(joint) && part.length >= leastPart && (knows(part) || knows(noun(part)));
+    });
+  const small = /^\p{Ll}/u.test(word);
   for (let at = leastPart; at <= word.length - leastPart; at++) {
+    if (!begins(word.slice(0, at))) continue;
     const rest = word.slice(at);
-    if (!known(rest) && !isCompound(rest, knows, deep + 1)) continue;
-    for (const joint of joints) {
-      const first = word.slice(0, at);
-      if (
-        first.endsWith(joint) &&
-        first.length - joint.length >= leastPart &&
-        known(first.slice(0, first.length - joint.length))
-      )
-        return true;
-    }
+    if (small ? knows(rest) : knows(rest) || knows(noun(rest))) return true;
+    if (isCompound(small ? rest : noun(rest), knows, parts - 1)) return true;
   }
   return false;
 }
@@ -61,19 +76,15 @@ function isCompound(word: string, knows: (word: string) => boolean, deep = 0): b
  * @param affixes and words the two parts of a dictionary, in Hunspell’s form (hunspell(5))
  */
 export function spellerOf(name: DictionaryName, affixes: string, words: string): Speller {
-  const list =
-    name === 'de'
-      ? words
-          .split('\n')
-          .filter((line) => !forCompoundsOnly.test(line))
-          .join('\n')
-      : words;
+  const { list, forbidden } = name === 'de' ? germanWords(words) : { list: words, forbidden: new Set<string>() };
   const spell = nspell({ aff: name === 'fr' ? withoutElisions(affixes) : affixes, dic: list });
   const known = new Map<string, boolean>();
-  const plain = (word: string) => spell.correct(word);
+  const plain = (word: string) => !forbidden.has(word) && spell.correct(word);
   const look = (word: string): boolean => {
+    if (word.length > longest) return false;
     const straight = word.normalize('NFC').replaceAll('’', "'");
     if (plain(straight)) return true;
+    if (forbidden.has(straight)) return false;
     if (name === 'fr' && elided.test(straight)) return look(straight.replace(elided, ''));
     if (name === 'de' && isCompound(straight, plain)) return true;
     // Parts joined by hyphens are words of their own; so is what lies before an apostrophe and an s, or one alone.
@@ -87,6 +98,7 @@ export function spellerOf(name: DictionaryName, affixes: string, words: string):
     return found;
   };
   const near = (word: string): string[] => {
+    if (word.length > longest) return [];
     const straight = word.normalize('NFC').replaceAll('’', "'");
     const two: string[] = [];
     for (let at = 1; at < straight.length; at++) {

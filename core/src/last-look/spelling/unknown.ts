@@ -1,5 +1,5 @@
 import type { Passage } from '../passage.js';
-import { languageAt, wordsOfPassage } from '../tokens.js';
+import { justBefore, languageAt, wordsOfPassage } from '../tokens.js';
 import { dictionaryOf, type DictionaryName, type Speller } from './speller.js';
 
 /** The words of texts that no dictionary has, and which of them are names. */
@@ -30,7 +30,7 @@ function* spelt(passage: Passage, language: string): Generator<Unknown> {
   for (const word of wordsOfPassage(passage)) {
     const bare = word.text.replace(/['’]$/u, '');
     if (unspelt.test(bare) || species.some(({ from, to }) => word.from >= from && word.from < to)) continue;
-    const before = text.slice(0, word.from).trimEnd();
+    const before = justBefore(text, word.from).trimEnd();
     const begins = before === '' || /[.!?…:“"‘(\n]$/u.test(before);
     const named = /^\p{Lu}/u.test(bare) && !begins;
     yield {
