@@ -26,7 +26,7 @@ import {
   stamps,
   table,
 } from './support/editing.js';
-import { blocksOf, lastLook, looked, rule, styleOf, told } from './support/looking.js';
+import { blocksOf, lastLook, looked, placed, rule, styleOf, told } from './support/looking.js';
 
 /** What is found in paragraphs. */
 const found = (...texts: string[]) => told(looked(documentOf(...texts)).findings);
@@ -183,7 +183,9 @@ test('what is written in two ways, with how often; either can be made of the oth
     'Realise it; they realized it. “Curly” and "straight". Sea – weed – and sand—here. 5 km or 5km.',
   );
   const look = lastLook();
-  const { findings, inconsistencies } = look.look(blocksOf(doc));
+  const all = look.look(blocksOf(doc));
+  const { inconsistencies } = all;
+  const findings = placed(all);
   expect(inconsistencies.map(({ forms }) => forms.map(({ form, many }) => `${form} ${many}`).join(', '))).toEqual([
     ' –  2, — 1',
     '" " 2, “ ” 2',

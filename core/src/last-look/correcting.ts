@@ -10,7 +10,9 @@ import { beginningOf, placesIn } from './passage.js';
 /** Putting right what the last look has found. */
 
 /** A proposal for a stretch of a passage. */
-export interface Correction extends Pick<Finding, 'block' | 'passage' | 'from' | 'to'> {
+export interface Correction extends Pick<Finding, 'passage' | 'from' | 'to'> {
+  /** The number of the block in the text. */
+  block: number;
   proposal: Proposal;
 }
 

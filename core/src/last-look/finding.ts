@@ -50,10 +50,9 @@ export interface Found {
   later?: true;
 }
 
-/** A finding, and which passage it is in. */
+/** A finding, and which passage of its block it is in. */
 export interface Finding extends Found {
-  /** The number of the block and of the passage in it. */
-  block: number;
+  /** The number of its passage in the block. */
   passage: number;
   /** What it is told by: what it is about, with the words around it. It stays as long as those do. */
   key: string;

@@ -2,12 +2,14 @@ import { breachesIn, checkersOf, settledBy, type Checker } from '../house-style/
 import type { HouseStyle } from '../house-style/rules.js';
 import { leftovers } from './checks/leftovers.js';
 import { punctuation, repeated, spaces } from './checks/local.js';
-import { order } from './checks/order.js';
+import { order, type Placed } from './checks/order.js';
 import { pairs } from './checks/pairs.js';
-import { ends, endsWell, isLong, sentences } from './checks/sentences.js';
+import { asksForEnds, ends, sentences } from './checks/sentences.js';
 import { writtenIn, type Written } from './checks/signs.js';
 import { keyOf, type Finding, type Found } from './finding.js';
+import { Kept, Together } from './kept.js';
 import type { Passage } from './passage.js';
+import { countWords } from '../manuscript/words.js';
 import { rewritten } from './rewritten.js';
 import { justBefore } from './tokens.js';
 import { Names, nameOf, spellingOf, type Spellers, type Spelt } from './spelling/unknown.js';
@@ -31,7 +33,8 @@ export interface LookingWith {
 }
 
 export interface Looked {
-  findings: Finding[];
+  /** What is found in each block, in the order of the text; the same array as before where nothing has changed. */
+  found: (readonly Finding[])[];
   inconsistencies: Inconsistency[];
   /** How many words are of languages that no dictionary here is for. */
   unread: { language: string; words: number }[];
@@ -55,14 +58,28 @@ interface Facts {
   spelt: Spelt;
   written: Written[];
   styled: Found[];
-  /** What its ends were found to be last, and between which passages. */
-  ends: { before: Passage | null; next: Passage | null; asked: boolean; found: Found[] } | null;
 }
 
 interface Block {
-  passages: readonly Passage[];
   facts: Facts[];
+  /** Those of its passages that are of the running text. */
+  running: readonly Passage[];
   isTable: boolean;
+  words: number;
+  /** What was found last, part by part, and in view of what. */
+  ends: Kept<Finding[]>;
+  ways: Kept<Finding[]>;
+  spelling: Kept<Finding[]>;
+  all: Kept<readonly Finding[]>;
+  whole: Kept<readonly Finding[]>;
+}
+
+/** What of the whole text matters to each block; each the same object for as long as it is the same. */
+interface Around {
+  asksForEnds: boolean;
+  alone: boolean;
+  ways: ReadonlyMap<string, Inconsistency>;
+  names: string;
 }
 
 /** A text as it is given to be looked at: its blocks, told by the same array for as long as they are the same. */
@@ -80,6 +97,8 @@ export class LastLook {
   readonly #names = new Names();
   readonly #ways = new AllWays();
   #order: Block[] = [];
+  #several: ReadonlyMap<string, Inconsistency> = new Map();
+  readonly #around = new Together<Around>();
 
   constructor(looking: LookingWith) {
     this.#with = looking;
@@ -94,7 +113,6 @@ export class LastLook {
   #read(passages: readonly Passage[]): Block {
     const language = this.#language;
     const facts = passages.map((passage): Facts => {
-      const next = null;
       return {
         passage,
         local: [
@@ -106,14 +124,23 @@ export class LastLook {
         spelt: spellingOf(passage, language, this.#with.spellers),
         written: writtenIn(passage, language),
         styled: this.#checkers.filter(({ open }) => !open).flatMap((one) => breachesIn(one, passage, language)),
-        ends: next,
       };
     });
     for (const { spelt, written } of facts) {
       this.#names.add(spelt.unknown);
       this.#ways.add(written);
     }
-    return { passages, facts, isTable: passages.some(({ where }) => where === 'table') };
+    return {
+      facts,
+      running: passages.filter(({ where }) => where === 'text'),
+      isTable: passages.some(({ where }) => where === 'table'),
+      words: passages.reduce((sum, { text }) => sum + countWords(text), 0),
+      ends: new Kept(),
+      ways: new Kept(),
+      spelling: new Kept(),
+      all: new Kept(),
+      whole: new Kept(),
+    };
   }
 
   #forget({ facts }: Block): void {
@@ -157,68 +184,114 @@ export class LastLook {
   }
 
   #all(): Looked {
-    const places: { block: number; passage: number; facts: Facts }[] = [];
-    let tables = 0;
-    this.#order.forEach(({ facts, isTable }, block) => {
-      if (isTable) tables++;
-      facts.forEach((one, passage) => places.push({ block, passage, facts: one }));
-    });
-    const passages = places.map(({ facts }) => facts.passage);
-    const findings: Finding[] = [];
-    const put = (at: number, found: Found) => {
-      const { block, passage, facts } = places[at]!;
-      const { edits, text } = facts.passage;
-      const { from, to } = found;
-      const edit = found.change ? undefined : edits.find((one) => one.from <= to && one.to >= from);
-      findings.push({ ...found, ...(edit && { change: edit.change }), block, passage, key: keyOf(found, text) });
-    };
-    const asked = this.#asksForEnds(passages);
-    const inText = passages.map(({ where }) => where === 'text');
-    const inconsistencies = this.#ways.several().filter(({ such }) => !this.#settled.has(such));
-    const rare = new Map(inconsistencies.map((one) => [one.such, one]));
+    const passages: Passage[] = [];
     const unread = new Map<string, number>();
-    places.forEach(({ facts }, at) => {
-      const { passage, local, spelt, styled, written } = facts;
-      for (const found of local) put(at, found);
-      for (const found of styled) put(at, found);
-      const [before, next] = inText[at]
-        ? [neighbour(passages, inText, at, -1), neighbour(passages, inText, at, 1)]
-        : [null, null];
-      for (const found of endsOf(facts, before, next, asked)) put(at, found);
-      for (const found of leftovers(passage, next, passages.length === 1)) put(at, found);
-      for (const unknown of spelt.unknown) {
-        const found = this.#spelling(unknown);
-        if (found) put(at, found);
-      }
-      for (const [language, words] of spelt.unread) unread.set(language, (unread.get(language) ?? 0) + words);
-      if (rare.size)
-        for (const one of written) {
-          const all = rare.get(one.such);
-          if (all && all.forms[0]!.form !== one.form) put(at, this.#mixed(one, all, passage));
-        }
-    });
-    for (const { at, ...found } of order(passages, tables)) put(at, found);
-    findings.sort((a, b) => a.block - b.block || a.passage - b.passage || a.from - b.from);
+    let tables = 0;
     let words = 0;
-    for (const { facts } of places) words += facts.passage.text.match(/\S+/g)?.length ?? 0;
+    for (const block of this.#order) {
+      if (block.isTable) tables++;
+      words += block.words;
+      for (const { passage, spelt } of block.facts) {
+        passages.push(passage);
+        for (const [language, many] of spelt.unread) unread.set(language, (unread.get(language) ?? 0) + many);
+      }
+    }
+    const around = this.#lookAround(passages);
+    const found = this.#each(around);
+    this.#inOrder(found, order(passages, tables));
     return {
-      findings,
-      inconsistencies,
+      found,
+      inconsistencies: [...around.ways.values()],
       unread: [...unread].map(([language, many]) => ({ language, words: many })),
       words,
     };
   }
 
-  /** Whether the paragraphs of a text end with a point: most of the long ones do. */
-  #asksForEnds(passages: readonly Passage[]): boolean {
-    let long = 0;
-    let well = 0;
-    for (const passage of passages) {
-      if (!isLongKnown(passage)) continue;
-      long++;
-      if (endsWellKnown(passage)) well++;
+  /** What of the whole text matters to each block. */
+  #lookAround(passages: readonly Passage[]): Around {
+    const inconsistencies = this.#ways.several().filter(({ such }) => !this.#settled.has(such));
+    const ways = new Map(inconsistencies.map((one) => [one.such, one]));
+    if (!sameWays(this.#several, ways)) this.#several = ways;
+    return this.#around.same({
+      asksForEnds: asksForEnds(passages),
+      alone: passages.length === 1,
+      ways: this.#several,
+      names: this.#names.signature(),
+    });
+  }
+
+  /** What is found in each block, in view of the passages before and after it. */
+  #each(around: Around): (readonly Finding[])[] {
+    const blocks = this.#order;
+    let before: Passage | null = null;
+    let upcoming = 0;
+    return blocks.map((block, i) => {
+      upcoming = Math.max(upcoming, i + 1);
+      while (upcoming < blocks.length && !blocks[upcoming]!.running.length) upcoming++;
+      const next = blocks[upcoming]?.running[0] ?? null;
+      const previous = before;
+      before = block.running[block.running.length - 1] ?? before;
+      return block.whole.get([around, previous, next], () => this.#findIn(block, around, previous, next));
+    });
+  }
+
+  #findIn(block: Block, around: Around, before: Passage | null, next: Passage | null): readonly Finding[] {
+    const { facts } = block;
+    const { asksForEnds: asked, alone, ways, names } = around;
+    const each = (find: (one: Facts, n: number) => Found[]) =>
+      facts.flatMap((one, n) => find(one, n).map((found) => findingIn(one.passage, n, found)));
+    const atEnds = block.ends.get([asked, alone, before, next], () => {
+      const inText = block.running;
+      return each(({ passage, local, styled }) => {
+        const at = inText.indexOf(passage);
+        const previous = at < 0 ? null : (inText[at - 1] ?? before);
+        const following = at < 0 ? null : (inText[at + 1] ?? next);
+        return [
+          ...local,
+          ...styled,
+          ...ends(passage, previous, following, asked),
+          ...pairs(passage, following),
+          ...leftovers(passage, following, alone),
+        ];
+      });
+    });
+    const written = block.ways.get([ways], () =>
+      ways.size === 0
+        ? []
+        : each((one) =>
+            one.written.flatMap((each) => {
+              const all = ways.get(each.such);
+              return all && all.forms[0]!.form !== each.form ? [this.#mixed(each, all, one.passage)] : [];
+            }),
+          ),
+    );
+    const unknown = facts.some(({ spelt }) => spelt.unknown.length > 0);
+    const spelt = block.spelling.get([unknown && names], () =>
+      unknown ? each((one) => one.spelt.unknown.flatMap((word) => this.#spelling(word) ?? [])) : [],
+    );
+    return block.all.get([atEnds, written, spelt], () => {
+      const all = [...atEnds, ...written, ...spelt];
+      return all.length ? all.sort(inReadingOrder) : nothing;
+    });
+  }
+
+  /** Puts what only shows in the whole text where it belongs. @param placed each with the number of its passage in the text */
+  #inOrder(found: (readonly Finding[])[], placed: readonly Placed[]): void {
+    if (!placed.length) return;
+    const begins: number[] = [];
+    let n = 0;
+    for (const { facts } of this.#order) {
+      begins.push(n);
+      n += facts.length;
     }
-    return long > 0 && well >= long * 0.75;
+    const byBlock = new Map<number, Finding[]>();
+    for (const { at, ...one } of placed) {
+      const block = begins.findLastIndex((begin) => begin <= at);
+      const number = at - begins[block]!;
+      const finding = findingIn(this.#order[block]!.facts[number]!.passage, number, one);
+      byBlock.set(block, [...(byBlock.get(block) ?? []), finding]);
+    }
+    for (const [block, more] of byBlock) found[block] = [...found[block]!, ...more].sort(inReadingOrder);
   }
 
   #spelling({ text, from, to, language, named }: Spelt['unknown'][number]): Found | null {
@@ -286,29 +359,21 @@ export class LastLook {
 /** A way of writing as a sentence can show it. */
 const shown = (form: string) => `“${form.trim() || form}”`;
 
-/** The passage of the running text before or after one. */
-function neighbour(passages: readonly Passage[], inText: readonly boolean[], at: number, step: 1 | -1): Passage | null {
-  for (let i = at + step; i >= 0 && i < passages.length; i += step) if (inText[i]) return passages[i]!;
-  return null;
+const nothing: readonly Finding[] = [];
+const inReadingOrder = (a: Finding, b: Finding) => a.passage - b.passage || a.from - b.from || a.to - b.to;
+
+/** A finding with the passage it is in, and the change that has brought it in. */
+function findingIn({ edits, text }: Passage, passage: number, found: Found): Finding {
+  const edit = edits.find(({ from, to }) => from <= found.to && to >= found.from);
+  return { ...found, ...(edit && { change: edit.change }), passage, key: keyOf(found, text) };
 }
 
-const remembered = <T>(of: (passage: Passage) => T): ((passage: Passage) => T) => {
-  const known = new WeakMap<Passage, { value: T }>();
-  return (passage) => {
-    let found = known.get(passage);
-    if (!found) known.set(passage, (found = { value: of(passage) }));
-    return found.value;
-  };
-};
-const isLongKnown = remembered(isLong);
-const endsWellKnown = remembered(({ text }) => endsWell(text));
-
-/** What depends on the passages around it, found once for as long as those are the same. */
-function endsOf(facts: Facts, before: Passage | null, next: Passage | null, asked: boolean): Found[] {
-  const known = facts.ends;
-  if (known && known.before === before && known.next === next && known.asked === asked) return known.found;
-  const { passage } = facts;
-  const found = [...ends(passage, before, next, asked), ...pairs(passage, next)];
-  facts.ends = { before, next, asked, found };
-  return found;
-}
+const sameWays = (a: Around['ways'], b: Around['ways']): boolean =>
+  a.size === b.size &&
+  [...a].every(([such, { forms }]) => {
+    const other = b.get(such)?.forms;
+    return (
+      other?.length === forms.length &&
+      forms.every(({ form, many }, i) => other[i]!.form === form && other[i]!.many === many)
+    );
+  });

@@ -41,7 +41,15 @@ interface With {
 export const lastLook = ({ language = 'en-GB', style = null, spelling = [] }: With = {}): LastLook =>
   new LastLook({ language, style, spellers: Object.fromEntries(spelling.map((name) => [name, speller(name)])) });
 
-export const looked = (doc: Node, options: With = {}): Looked => lastLook(options).look(blocksOf(doc));
+/** A finding with the number of its block. */
+export type Placed = Finding & { block: number };
+export const placed = ({ found }: Looked): Placed[] =>
+  found.flatMap((all, block) => all.map((one) => ({ ...one, block })));
+
+export const looked = (doc: Node, options: With = {}) => {
+  const all = lastLook(options).look(blocksOf(doc));
+  return { ...all, findings: placed(all) };
+};
 
 /** What is found, as words and what would stand there instead. */
 export const told = (findings: readonly Finding[]): string[] =>

@@ -64,6 +64,23 @@ function factsOf(passage: Passage): Facts {
   return facts;
 }
 
+/** Whether a passage has anything to do with any of this. */
+function matters(passage: Passage): boolean {
+  const { caption: one, heading, references: some } = factsOf(passage);
+  const { supers, links: all, targets, pictures, notes, style } = passage;
+  return !!(
+    one ||
+    heading ||
+    some.length ||
+    supers.length ||
+    all.length ||
+    targets.length ||
+    pictures ||
+    notes ||
+    style !== 'body'
+  );
+}
+
 /** A finding, and in which passage. */
 export type Placed = Found & { at: number };
 
@@ -224,10 +241,11 @@ function links(passages: readonly Passage[]): Placed[] {
  * @param passages of the whole text, in order @param tables how many tables it has
  * @returns findings, each with the number of its passage among those
  */
-export const order = (passages: readonly Passage[], tables: number): Placed[] => [
-  ...captions(passages),
-  ...headings(passages),
-  ...typedNotes(passages),
-  ...references(passages, tables),
-  ...links(passages),
-];
+export function order(passages: readonly Passage[], tables: number): Placed[] {
+  const numbers: number[] = [];
+  passages.forEach((passage, at) => matters(passage) && numbers.push(at));
+  const some = numbers.map((at) => passages[at]!);
+  return [...captions(some), ...headings(some), ...typedNotes(some), ...references(some, tables), ...links(some)].map(
+    (found) => ({ ...found, at: numbers[found.at]! }),
+  );
+}

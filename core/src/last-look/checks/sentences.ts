@@ -29,11 +29,11 @@ const isProse = ({ style, list, where, text }: Passage) =>
   (style === 'body' || style === 'quotation') && !list && where === 'text' && text.trim() !== '';
 
 /** Whether a passage ends as a sentence does; what ends with a thing is not asked. */
-export const endsWell = (text: string): boolean =>
+const endsWell = (text: string): boolean =>
   /[.!?…:;,—–\ufffc]["'”’»“‘)\]]*$|[)\]]$/u.test(justBefore(text, text.trimEnd().length));
 
-/** Whether prose of a text ends its paragraphs with a point: where most do not, none is asked to. */
-export const isLong = (passage: Passage): boolean => isProse(passage) && passage.text.split(/\s+/).length >= 8;
+/** Prose that is long enough to be a sentence. */
+const isLong = (passage: Passage): boolean => isProse(passage) && passage.text.split(/\s+/).length >= 8;
 
 /** A small letter where a sentence begins, and a capital in the midst of one. */
 export function sentences(passage: Passage, language: string): Found[] {
@@ -108,4 +108,20 @@ export function ends(passage: Passage, previous: Passage | null, next: Passage |
       such: `sentence|small|${begins[0]}`,
     });
   return found;
+}
+
+const known = new WeakMap<Passage, 'short' | 'well' | 'open'>();
+
+/** Whether the paragraphs of a text end with a point: most of the long ones do. Where they do not, none is asked to. */
+export function asksForEnds(passages: readonly Passage[]): boolean {
+  let long = 0;
+  let well = 0;
+  for (const passage of passages) {
+    let how = known.get(passage);
+    if (!how) known.set(passage, (how = !isLong(passage) ? 'short' : endsWell(passage.text) ? 'well' : 'open'));
+    if (how === 'short') continue;
+    long++;
+    if (how === 'well') well++;
+  }
+  return long > 0 && well >= long * 0.75;
 }

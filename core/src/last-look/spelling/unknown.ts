@@ -94,6 +94,13 @@ export class Names {
     return facts && facts.named > 0 && !facts.small && facts.many >= leastNames ? facts.many : 0;
   }
 
+  /** All that the answers depend on. */
+  signature(): string {
+    let all = '';
+    for (const [key, { many, named, small }] of this.#all) if (many) all += `${key} ${many} ${named > 0} ${small > 0};`;
+    return all;
+  }
+
   /** A name that stands much more often and differs in one letter: a slip of the pen, most likely. */
   meant(word: string): string | null {
     const name = nameOf(word);
