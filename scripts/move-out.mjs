@@ -27,6 +27,9 @@ const people = `
       UNION SELECT unnest(ARRAY[decided_by, taken_back_by]) FROM decisions WHERE manuscript_id = $1
       UNION SELECT added_by FROM assets WHERE manuscript_id = $1
       UNION SELECT kept_by FROM drafts WHERE manuscript_id = $1
+      UNION SELECT by FROM left_findings WHERE manuscript_id = $1
+      UNION SELECT by FROM kept_words WHERE manuscript_id = $1
+      UNION SELECT by FROM looks WHERE manuscript_id = $1
       UNION SELECT unnest(ARRAY[by, taken_back_by]) FROM acts WHERE manuscript_id = $1
       UNION SELECT unnest(ARRAY[author, turned_by]) FROM ${threads}
       UNION SELECT unnest(ARRAY[c.author, query_to, settled_by]) FROM ${comments}

@@ -30,6 +30,9 @@ export const tables = {
   drafts: [own, 'version, at, id'],
   acts: [own, 'from_version, id'],
   ink_pieces: [own, 'from_version'],
+  left_findings: [own, 'at, id'],
+  kept_words: [own, 'at, id'],
+  looks: [own, 'manuscript_id'],
 };
 /** Columns that count over a whole house, or are made of others: they are made anew in another house. */
 const madeAnew = { changes: ['serial'], steps: ['come', 'gone'] };

@@ -131,6 +131,7 @@ export { findingKinds } from './last-look/finding.js';
 export type { Finding, FindingKind, Proposal } from './last-look/finding.js';
 export { blockAt, correction, corrections } from './last-look/correcting.js';
 export type { Correction } from './last-look/correcting.js';
+export { printOf } from './last-look/print.js';
 export { LastLook } from './last-look/look.js';
 export type { Blocks, Looked, LookingWith, Rewriting } from './last-look/look.js';
 export type { Inconsistency } from './last-look/ways.js';

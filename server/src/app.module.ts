@@ -4,8 +4,10 @@ import { DatabaseModule } from './database/database.module.js';
 import { DecisionsModule } from './decisions/decisions.module.js';
 import { DraftsModule } from './drafts/drafts.module.js';
 import { ExchangeModule } from './exchange/exchange.module.js';
+import { HouseStyleModule } from './house-style/house-style.module.js';
 import { HouseModule } from './house/house.module.js';
 import { Problems } from './http/problems.js';
+import { LastLookModule } from './last-look/last-look.module.js';
 import { ManuscriptsModule } from './manuscripts/manuscripts.module.js';
 import { PeopleModule } from './people/people.module.js';
 import { PicturesModule } from './pictures/pictures.module.js';
@@ -34,6 +36,8 @@ import { WorkModule } from './work/workers.js';
     HouseModule,
     ThreadsModule,
     DraftsModule,
+    LastLookModule,
+    HouseStyleModule,
     ExchangeModule,
     ManuscriptsModule,
     PicturesModule,

@@ -1,6 +1,8 @@
 /** The shapes of all that travels between server and screen, each once. Types only: nothing here is left at run time. */
 export type * from './drafts.js';
 export type * from './exchange.js';
+export type * from './house-style.js';
+export type * from './last-look.js';
 export type * from './ledger.js';
 export type * from './live.js';
 export type * from './manuscripts.js';

@@ -71,7 +71,7 @@ export interface Presence {
 }
 
 /** What has changed beside the text. */
-export type ChangedThing = 'threads' | 'people' | 'ledger' | 'post' | 'drafts';
+export type ChangedThing = 'threads' | 'people' | 'ledger' | 'post' | 'drafts' | 'last look';
 
 /** What the server tells, by the name of the message. */
 export interface Told {

@@ -359,13 +359,17 @@ export class LastLook {
 /** A way of writing as a sentence can show it. */
 const shown = (form: string) => `“${form.trim() || form}”`;
 
+/** What findings have in common is told by so many letters at most. */
+const longestSuch = 200;
+
 const nothing: readonly Finding[] = [];
 const inReadingOrder = (a: Finding, b: Finding) => a.passage - b.passage || a.from - b.from || a.to - b.to;
 
 /** A finding with the passage it is in, and the change that has brought it in. */
 function findingIn({ edits, text }: Passage, passage: number, found: Found): Finding {
   const edit = edits.find(({ from, to }) => from <= found.to && to >= found.from);
-  return { ...found, ...(edit && { change: edit.change }), passage, key: keyOf(found, text) };
+  const such = found.such.slice(0, longestSuch);
+  return { ...found, such, ...(edit && { change: edit.change }), passage, key: keyOf({ ...found, such }, text) };
 }
 
 const sameWays = (a: Around['ways'], b: Around['ways']): boolean =>

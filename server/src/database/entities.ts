@@ -1,6 +1,7 @@
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 import type { Comment, FormatName, LedgerFacts, Loss, Place, Remark, Tint } from '@tea-pencil/core';
 import { draftEntities } from './draft-entities.js';
+import { lastLookEntities } from './last-look-entities.js';
 import { sharingEntities } from './sharing-entities.js';
 import type { LoggedIntent, NoticeChoice, HouseStanding, NoticeKind, Role } from '@tea-pencil/wire';
 
@@ -285,5 +286,6 @@ export const entities = [
   OriginRow,
   FactRow,
   ...draftEntities,
+  ...lastLookEntities,
   ...sharingEntities,
 ];

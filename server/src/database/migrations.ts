@@ -1,5 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 import { Drafts1765200000000 } from './drafts-migration.js';
+import { LastLook1765300000000 } from './last-look-migration.js';
 import { People1765100000000 } from './people-migration.js';
 import { emptyPictures, fillLooks, fillRanges, fillSummaries } from './filling.js';
 
@@ -390,4 +391,5 @@ export const migrations = [
   Origins1765000000000,
   People1765100000000,
   Drafts1765200000000,
+  LastLook1765300000000,
 ];

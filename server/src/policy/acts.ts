@@ -15,6 +15,7 @@ const words = {
   'make wording a change': 'propose changes',
   'add pictures': 'propose changes',
   'keep drafts': 'propose changes',
+  'leave findings': 'propose changes',
   'take in what came back': 'decide',
   'write in ink': 'decide',
   decide: 'decide',
@@ -42,6 +43,7 @@ const proposing: Act[] = [
   'make wording a change',
   'add pictures',
   'keep drafts',
+  'leave findings',
 ];
 const deciding: Act[] = [...proposing, 'write in ink', 'decide', 'take back decisions', 'take in what came back'];
 const keeping: Act[] = [

@@ -61,6 +61,15 @@ export const routes: Readonly<Record<string, Access>> = {
   'POST /api/deleted/:manuscript/back': 'account', // whose keeper one was
   'GET /api/assets/:asset': 'known', // members of its manuscript only; to others there is no such picture
 
+  'GET /api/styles': 'account',
+  'POST /api/styles': 'account',
+  'POST /api/styles/read': 'account',
+  'GET /api/styles/:style': 'account',
+  'GET /api/styles/:style/versions': 'account',
+  'GET /api/styles/:style/versions/:version': 'account',
+  'PUT /api/styles/:style': 'account', // whose maker one is; keepers of the house look after all
+  'DELETE /api/styles/:style': 'account', // the same
+
   'GET /api/house': 'house keeper',
   'PATCH /api/house': 'house keeper',
   'PATCH /api/house/people/:person': 'house keeper',
@@ -106,6 +115,15 @@ export const routes: Readonly<Record<string, Access>> = {
   'POST /api/manuscripts/:id/acts/:act/back': to('write in pencil'), // others': only who may decide
   'POST /api/manuscripts/:id/ink/:from/pencil': to('decide'),
   'POST /api/manuscripts/:id/returned': to('take in what came back'),
+
+  'GET /api/manuscripts/:id/last-look': to('read'), // one’s own words, and nobody else’s
+  'POST /api/manuscripts/:id/last-look': to('leave findings'),
+  'POST /api/manuscripts/:id/left': to('leave findings'),
+  'DELETE /api/manuscripts/:id/left/:left': to('leave findings'),
+  'POST /api/manuscripts/:id/words': to('read'), // for oneself; for others: only who may write in pencil
+  'DELETE /api/manuscripts/:id/words/:word': to('read'), // the same
+  'POST /api/manuscripts/:id/decided-at': to('read'),
+  'PUT /api/manuscripts/:id/style': to('change settings'),
 
   'POST /api/manuscripts/:id/pictures': to('add pictures'),
   'POST /api/manuscripts/:id/pictures/copy': to('add pictures'),

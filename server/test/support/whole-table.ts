@@ -97,6 +97,13 @@ export const bodies: Record<string, () => unknown> = {
   'POST /api/manuscripts/:id/threads/:thread/comments': () => ({ id: `d${++n}`, body: remarkOf('Yes') }),
   'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment': () => ({ body: remarkOf('Yes, said better') }),
   'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment/query': () => ({ settled: true }),
+  'POST /api/manuscripts/:id/left': () => ({ key: `such ${++n}`, all: true, kind: 'spaces', words: ' ' }),
+  'POST /api/manuscripts/:id/words': () => ({ scope: 'person', language: 'en', word: `word${++n}` }),
+  'POST /api/manuscripts/:id/decided-at': () => ({ version: 0, places: [{ from: 1, to: 2 }] }),
+  'PUT /api/manuscripts/:id/style': () => ({ style: null }),
+  'POST /api/styles': () => ({ name: `Style ${++n}`, language: 'en-GB', rules: [] }),
+  'POST /api/styles/read': () => ({ text: 'kind,write' }),
+  'PUT /api/styles/:style': () => ({ name: 'Style', language: 'en-GB', rules: [], since: 1 }),
   'POST /api/manuscripts/:id/drafts': () => ({ name: `Draft ${++n}` }),
   'PATCH /api/manuscripts/:id/drafts/:draft': () => ({ name: 'Another name' }),
   'POST /api/manuscripts/:id/back': () => ({ version: 0, how: 'pencil' }),
@@ -164,6 +171,13 @@ export const answers: Record<string, number> = {
   'DELETE /api/manuscripts/:id/drafts/:draft': 404,
   'POST /api/manuscripts/:id/acts/:act/back': 409, // there is no such act
   'POST /api/manuscripts/:id/ink/:from/pencil': 404,
+  'DELETE /api/manuscripts/:id/left/:left': 404,
+  'DELETE /api/manuscripts/:id/words/:word': 404,
+  'GET /api/styles/:style': 404,
+  'GET /api/styles/:style/versions': 404,
+  'GET /api/styles/:style/versions/:version': 404,
+  'PUT /api/styles/:style': 404,
+  'DELETE /api/styles/:style': 404,
   'PUT /api/groups/:group': 404,
   'DELETE /api/groups/:group': 404,
   'POST /api/deleted/:manuscript/back': 404, // it is not deleted
@@ -190,7 +204,7 @@ const addressOf = (path: string, manuscript: string) =>
     .replace(':version', '0')
     .replace(':change', 'nothing')
     .replace(':from', '7')
-    .replace(/:(session|group|invitation|link|draft|act)/, 'nothing')
+    .replace(/:(session|group|invitation|link|draft|act|left|word|style)\b/, 'nothing')
     .replace(/\/moments\/\d+$/, '$&?go=here')
     .replace(/\/beside$/, '/beside?before=0&after=0&reading=fair')
     .replace(/\/returned$/, '/returned?version=0&sender=&anyway=yes')

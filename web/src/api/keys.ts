@@ -26,6 +26,10 @@ export const keys = {
   timeLine: (id: string) => ['drafts', id, 'time line'],
   moment: (id: string, version: number) => ['moment', id, version],
   beside: (id: string, before: number, after: number, reading: string) => ['beside', id, before, after, reading],
+  lastLook: (id: string) => ['last look', id],
+  styles: ['styles'],
+  style: (id: string) => ['styles', id],
+  styleVersions: (id: string) => ['styles', id, 'versions'],
   past: (id: string, version: number) => ['past', id, version],
   ink: (id: string) => ['drafts', id, 'ink'],
   /** What the server says has changed of a manuscript. */
@@ -36,5 +40,6 @@ export const keys = {
       threads: ['threads', id],
       ledger: ['ledger', id],
       drafts: ['drafts', id],
+      'last look': ['last look', id],
     })[what],
 } as const;
