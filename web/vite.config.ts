@@ -1,3 +1,4 @@
+import path from 'node:path';
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
 import { compression, defineAlgorithm } from 'vite-plugin-compression2';
@@ -7,10 +8,19 @@ export default defineConfig({
     react(),
     // Once, when they are built, and not at every request.
     compression({
-      include: /\.(js|css|svg)$/,
+      include: /\.(js|css|svg|aff|dic)$/,
       algorithms: [defineAlgorithm('gzip', { level: 9 }), defineAlgorithm('brotliCompress', { params: {} })],
     }),
   ],
+  resolve: {
+    alias: [
+      // The packages of dictionaries let nobody import the files they are made of.
+      {
+        find: /^(dictionary-[a-z-]+)\/index\.(aff|dic)/,
+        replacement: path.resolve(import.meta.dirname, '../node_modules/$1/index.$2'),
+      },
+    ],
+  },
   html: { cspNonce: 'NONCE-OF-THIS-ANSWER' }, // the server puts a new one into every page it sends
   build: {
     outDir: 'dist',

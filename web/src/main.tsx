@@ -9,6 +9,8 @@ import './theme/carried.css';
 import './theme/drawing.css';
 import './theme/ledger.css';
 import './theme/drafts.css';
+import './theme/last-look.css';
+import './theme/house-style.css';
 import './theme/ink.css';
 import './theme/presence.css';
 import './theme/talk.css';

@@ -211,6 +211,13 @@ export function checkersOf(style: HouseStyle | null): Checker[] {
   return all;
 }
 
+/** The words that a style says to write: they are right, whatever dictionaries say. In small letters. */
+export function wordsToWrite(style: HouseStyle | null): ReadonlySet<string> {
+  const rules = (style?.rules ?? []).filter(({ kind }) => kind === 'words' || kind === 'italics');
+  const texts = rules.flatMap(({ kind, write, not }) => (kind === 'italics' ? [write, ...not] : [write]));
+  return new Set(texts.flatMap((text) => [text, ...text.split(/\s+/)]).map((text) => text.toLowerCase()));
+}
+
 /** Sorts of inconsistency that a rule settles: they are breaches, or right. */
 export const settledBy = (style: HouseStyle | null): ReadonlySet<string> => {
   const sorts: Partial<Record<Rule['kind'], string>> = {

@@ -1,4 +1,4 @@
-import { breachesIn, checkersOf, settledBy, type Checker } from '../house-style/check.js';
+import { breachesIn, checkersOf, settledBy, wordsToWrite, type Checker } from '../house-style/check.js';
 import type { HouseStyle } from '../house-style/rules.js';
 import { leftovers } from './checks/leftovers.js';
 import { punctuation, repeated, spaces } from './checks/local.js';
@@ -93,6 +93,7 @@ export class LastLook {
   #with: LookingWith;
   #checkers: Checker[];
   #settled: ReadonlySet<string>;
+  #right: ReadonlySet<string>;
   readonly #known = new Map<readonly Passage[], Block>();
   readonly #names = new Names();
   readonly #ways = new AllWays();
@@ -104,6 +105,7 @@ export class LastLook {
     this.#with = looking;
     this.#checkers = checkersOf(looking.style);
     this.#settled = settledBy(looking.style);
+    this.#right = wordsToWrite(looking.style);
   }
 
   get #language(): string {
@@ -295,6 +297,7 @@ export class LastLook {
   }
 
   #spelling({ text, from, to, language, named }: Spelt['unknown'][number]): Found | null {
+    if (this.#right.has(nameOf(text).toLowerCase())) return null;
     const often = this.#names.often(text);
     const meant = /^\p{Lu}/u.test(text) ? this.#names.meant(text) : null;
     if (often && !meant) return null;

@@ -6,6 +6,7 @@ import { mentionsIn, type Person, type Protection, type Thread } from '@tea-penc
 import { FactRow, ManuscriptRow, MemberRow, NoticeRow } from '../database/entities.js';
 import type { Role } from '@tea-pencil/wire';
 import { keptText } from '../database/kept-text.js';
+import { HouseStyleRow, KeptWordRow, StyledRow, StyleVersionRow } from '../database/last-look-entities.js';
 import { GrantRow, SealRow } from '../database/sharing-entities.js';
 import { passwordHash } from '../secrets/secrets.js';
 import { Workers } from '../work/workers.js';
@@ -18,6 +19,7 @@ import { cast, keeperLogin } from '../people/cast.js';
 import { manuscriptOf } from './notation.js';
 import { beforeYouSetOut, foreword, forewordTalk, winterTides } from './other-texts.js';
 import { talkOf, type TalkNotes } from './talk.js';
+import { pressStyle, pressWords } from './house-style.js';
 import { historyOf, type Deed, type InkNote } from './history.js';
 import { wrackLine, wrackLineInk, wrackLineTalk } from './wrack-line.js';
 
@@ -91,6 +93,7 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
     ids[letter] = await app.get(AccountsService).createDemo(name, login, password, note, login === keeperLogin);
   const everyone: Person[] = await people.accounts();
   for (const demo of all) await add(demo);
+  await writeStyle(database, ids.I!);
   await database.getRepository(FactRow).insert({ key: 'demo', value: 'loaded' });
 
   async function add({ title, note, text, talk = {}, roles, daysAgo, by, sealedBy, ink }: DemoText): Promise<void> {
@@ -142,6 +145,18 @@ export async function loadDemo(app: INestApplicationContext): Promise<void> {
       ),
     );
   }
+}
+
+/** The style of the press and its words, kept by its copy editor; the chapters follow it. */
+async function writeStyle(database: DataSource, by: string): Promise<void> {
+  const id = nanoid(12);
+  const { name, language, rules } = pressStyle;
+  await database.getRepository(HouseStyleRow).insert({ id, name, language, madeBy: by, version: 1 });
+  await database.getRepository(StyleVersionRow).insert({ styleId: id, version: 1, name, language, rules, by });
+  for (const { id: manuscriptId } of await database.getRepository(ManuscriptRow).find())
+    await database.getRepository(StyledRow).insert({ manuscriptId, styleId: id });
+  const words = pressWords.map((word) => ({ id: nanoid(12), scope: 'house' as const, language: 'en', word, by }));
+  await database.getRepository(KeptWordRow).insert(words);
 }
 
 /** Writes into the log how a text came to be, at the times at which it did, with a draft that somebody has kept. */

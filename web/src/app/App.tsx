@@ -16,6 +16,7 @@ const Manuscript = lazy(fetchManuscript);
 const Confirm = lazy(() => import('../people/Confirm'));
 const Account = lazy(() => import('../people/AccountPage'));
 const House = lazy(() => import('../house/HousePage'));
+const StylesPage = lazy(() => import('../house-style/StylesPage'));
 const PostPage = lazy(() => import('../post/PostPage'));
 const fromDoor = <Name extends 'Forgotten' | 'ComeIn' | 'NewPassword' | 'Invitation' | 'GuestDoor'>(name: Name) =>
   lazy(() => import('../door/more').then((all) => ({ default: all[name] })));
@@ -72,6 +73,7 @@ export function App() {
                 <Route path="/" element={<SignedIn children={<Desk onLaid={fetchManuscript} />} />} />
                 <Route path="/me" element={<SignedIn children={<Account />} />} />
                 <Route path="/house" element={<SignedIn children={<House />} />} />
+                <Route path="/styles/:style?" element={<SignedIn children={<StylesPage />} />} />
                 <Route path="/post" element={<SignedIn children={<PostPage />} />} />
                 <Route path="/confirm/:token" element={<SignedIn children={<Confirm />} />} />
                 <Route path="/m/:id/:page?" element={<SignedIn children={<Manuscript />} />} />

@@ -30,7 +30,7 @@ import {
  */
 
 /** Where a command holds: what has the keyboard when its key is pressed. */
-export type Where = 'anywhere' | 'sheet' | 'read-through' | 'talk margin';
+export type Where = 'anywhere' | 'sheet' | 'read-through' | 'talk margin' | 'last look';
 
 /**
  * Where the keyboard is afterwards: in the text; in what the command opens or leads to, which takes it; or where it was.
@@ -60,6 +60,18 @@ const anywhere = {
     key: 'F8',
     says: 'from the text into the read-through and back',
     then: 'there',
+  },
+  'last look': {
+    name: 'Last look',
+    key: 'F6',
+    says: 'what may be wrong, beside the text',
+    then: 'there',
+  },
+  'unknown words': {
+    name: 'Unknown words',
+    key: 'Shift-F6',
+    says: 'set off words that no dictionary has, or not',
+    then: 'stays',
   },
   'show all': {
     name: 'Show all',
@@ -99,6 +111,26 @@ const inMargin = {
   resolve: { name: 'Resolve', key: 'd', says: 'resolve, or reopen', then: 'stays' },
   'open thread': { name: 'Open', key: 'Enter', says: 'open the thread', then: 'stays' },
   'leave margin': { name: 'To the text', key: 'Escape', says: 'to the text', then: 'text' },
+} as const satisfies Record<string, Omit<Entry, 'where'>>;
+
+const inLook = {
+  'next finding': { name: 'Next finding', key: 'j', says: 'next finding', then: 'stays' },
+  'previous finding': { name: 'Previous finding', key: 'k', says: 'previous finding', then: 'stays' },
+  ...Object.fromEntries(
+    [1, 2, 3, 4, 5, 6].map((n) => [
+      `proposal ${n}`,
+      {
+        name: `Proposal ${n}`,
+        key: String(n),
+        ...(n === 1 && { says: 'the first proposal, and so on' }),
+        then: 'stays',
+      } as const,
+    ]),
+  ),
+  'leave finding': { name: 'Leave this one', key: 'l', says: 'leave this one', then: 'stays' },
+  'leave all such': { name: 'Leave all such', key: 'Shift-l', says: 'leave all such', then: 'stays' },
+  'keep word': { name: 'A word of this text', key: 'w', says: 'keep the word for this text', then: 'stays' },
+  'leave look': { name: 'To the text', key: 'Escape', says: 'to the text', then: 'text' },
 } as const satisfies Record<string, Omit<Entry, 'where'>>;
 
 const edits = (of: Record<string, [name: string, edit: Command, key?: string]>) =>
@@ -175,6 +207,7 @@ export const commands: Readonly<Record<string, Entry>> = {
   ...placed('anywhere', anywhere),
   ...placed('read-through', inReadThrough),
   ...placed('talk margin', inMargin),
+  ...placed('last look', inLook),
   ...placed('sheet', onSheet),
 };
 

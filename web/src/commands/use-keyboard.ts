@@ -9,6 +9,7 @@ const fields = 'input, textarea, [contenteditable=true], [role=listbox], [role=m
 function whereIs(target: Element | null): Where | null {
   if (target?.closest('.through')) return 'read-through';
   if (target?.closest('.talk-margin')) return 'talk margin';
+  if (target?.closest('.look-panel')) return 'last look';
   return null;
 }
 

@@ -11,3 +11,6 @@ function remembered(key: string): Store<boolean> {
 
 /** Whether straight quotation marks that are typed become those of the language. */
 export const typographicQuotes = remembered('typographic-quotes');
+
+/** Whether words that no dictionary has are set off in the text. */
+export const unknownWords = remembered('unknown-words');

@@ -1,11 +1,15 @@
 import { closeHistory } from 'prosemirror-history';
 import type { EditorState, Plugin, Transaction } from 'prosemirror-state';
 import {
+  correction,
+  corrections,
   harmOf,
   harmWords,
   limitWords,
   overLimit,
+  record,
   sweep,
+  type Correction,
   type TakenUp,
   type Hit,
   type Verdict,
@@ -121,6 +125,20 @@ export class LiveText extends SyncedText<Snapshot> {
     const tr = sweep(state, hits, hand === 'pencil' ? this.stamp() : null);
     if (tr.docChanged) this.apply(state, closeHistory(tr).setMeta('intent', hand));
     return hits.filter(({ text, replacement }) => text !== replacement).length;
+  }
+
+  /**
+   * Puts right what the last look has found, in pencil: one place as one change, several as one sweep.
+   * @returns whether anything was changed
+   */
+  putRight(all: readonly Correction[]): boolean {
+    const { state } = this.snapshotNow;
+    const [one] = all;
+    if (!state || !one) return false;
+    const stamp = this.stamp();
+    const tr = all.length === 1 ? record(state, correction(state, one), stamp) : corrections(state, all, stamp);
+    if (tr.docChanged) this.apply(state, closeHistory(tr).setMeta('intent', 'pencil'));
+    return tr.docChanged;
   }
 
   /** Whether words have been cut that can be set down elsewhere as a move. */

@@ -95,6 +95,12 @@ export class SyncedText<Shown extends Synced> {
   };
   snapshot = (): Shown => this.snapshotNow;
 
+  /** The version the text is at, once all that was written here is kept; null before. */
+  keptVersion(): number | null {
+    const { state } = this.snapshotNow;
+    return state && !sendableSteps(state) ? getVersion(state) : null;
+  }
+
   readonly #mapped = new Set<(mapping: Mapping) => void>();
   /** Calls back with how positions have moved, whoever edited. */
   onMapping(listener: (mapping: Mapping) => void): () => void {

@@ -60,6 +60,9 @@ export function Folded({ laid }: { laid: boolean }) {
           )}
           {text && laid && may.takeAway && !isAtLeast(width, 'middle') && <TakeAway />}
           {at && text && laid && !isAtLeast(width, 'middle') && <WordCount state={live.snapshot().state!} />}
+          <Button color="inherit" sx={quiet} onClick={act('last look')}>
+            Last look beside the text
+          </Button>
           <Button color="inherit" sx={quiet} onClick={act('keys')}>
             Keys
           </Button>

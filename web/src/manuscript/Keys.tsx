@@ -10,6 +10,7 @@ const groups: [where: Where, title: string][] = [
   ['sheet', 'In the text'],
   ['read-through', 'In the read-through'],
   ['talk margin', 'In the talk margin'],
+  ['last look', 'In the last look'],
 ];
 
 /** The keys of one place, from the table of commands. */

@@ -8,6 +8,7 @@ const pages: [page: Page, name: string, title: string][] = [
   ['ledger', 'Ledger', 'Every change, pending and decided, as a table'],
   ['talk', 'Talk', 'Every thread of comments, as a list'],
   ['drafts', 'Drafts', 'Earlier states of the text, laid beside each other, and who wrote when'],
+  ['last-look', 'Last look', 'What may still be wrong with the text: spelling, spaces, ends, consistency, house style'],
   ['people', 'People', 'Who may do what in this manuscript, and its settings'],
 ];
 

@@ -5,6 +5,7 @@ import { DecideProvider, useDeciding } from '../deciding/use-deciding';
 import { useUndoing } from '../deciding/use-undoing';
 import { useHandler } from '../kit/use-handler';
 import type { Hand } from '../live/intents';
+import { LastLookProvider } from '../last-look/context';
 import { nothingInFocus, useLooking, useOpened } from '../opened/opened';
 import { ReviewingProvider, useReviewing } from '../reviewing/use-reviewing';
 import { useShowAll } from '../reviewing/use-show-all';
@@ -45,7 +46,9 @@ export function Pages({ drawings, hand }: Props) {
   return (
     <ReviewingProvider value={reviewing}>
       <DecideProvider value={decide}>
-        <TalkedPages {...{ drawings, hand, threads, mayGoBack, unfold, send }} fetched={isSuccess} />
+        <LastLookProvider>
+          <TalkedPages {...{ drawings, hand, threads, mayGoBack, unfold, send }} fetched={isSuccess} />
+        </LastLookProvider>
       </DecideProvider>
     </ReviewingProvider>
   );

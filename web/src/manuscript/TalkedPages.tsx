@@ -7,6 +7,7 @@ import { Foot } from '../deciding/Foot';
 import type { useDeciding } from '../deciding/use-deciding';
 import { useHandler } from '../kit/use-handler';
 import { useStore } from '../kit/store';
+import { isAtLeast, useWidth } from '../kit/width';
 import { Ledger } from '../ledger/Ledger';
 import type { Row } from '../ledger/rows';
 import type { Hand } from '../live/intents';
@@ -16,6 +17,8 @@ import { ReadThroughBar } from '../read-through/ReadThroughBar';
 import { stepping } from '../read-through/use-read-through';
 import { useReviewed } from '../reviewing/use-reviewing';
 import type { Drawings } from '../sheet/editor/use-live-text';
+import { LookPanel } from '../last-look/LookPanel';
+import { UnknownWords } from '../last-look/UnknownWords';
 import { SweepPanel } from '../sweep/SweepPanel';
 import { TalkContext, type TalkContextValue } from '../talk/context';
 import { neighbouringQuery } from '../talk/neighbours';
@@ -28,6 +31,7 @@ import { third, useGoingThrough } from './use-going-through';
 
 // Looked at now and then, by few: fetched when it is.
 const PeoplePage = lazy(() => import('../people/PeoplePage'));
+const LastLookPage = lazy(() => import('../last-look/LastLookPage'));
 const DraftsPage = lazy(() => import('../drafts/DraftsPage'));
 
 interface Props {
@@ -50,6 +54,24 @@ function Finding() {
   const finding = useStore(opened.panels, (all) => all.has('find'));
   useCommands(page === 'text' ? { find: () => show(opened, 'find') } : {});
   return finding && view && page === 'text' ? <SweepPanel view={view} /> : null;
+}
+
+/** The last look beside the text, or below it where there is no room; its key opens and closes it. */
+function LookBelow() {
+  const opened = useOpened();
+  const { page, look, setLook } = useLooking();
+  const width = useWidth();
+  const open = useStore(opened.panels, (all) => all.has('look'));
+  useCommands({
+    'last look': () => {
+      if (page !== 'text') void opened.toPage('text');
+      // What it finds is set off where the marks are.
+      if (!open && look.reading !== 'marked') setLook({ ...look, reading: 'marked' });
+      show(opened, 'look', !open || page !== 'text');
+      if (open && page === 'text') opened.toText();
+    },
+  });
+  return open && page === 'text' && !isAtLeast(width, 'middle') ? <LookPanel /> : null;
 }
 
 /** Going to the words of a row of the ledger: of a decided change to where they were. */
@@ -129,6 +151,8 @@ export function TalkedPages({ drawings, hand, threads, fetched, mayGoBack, unfol
       />
       {page === 'ledger' && <Ledger threads={threads} scroll={ledgerScroll} onGoTo={goToRow} />}
       <Finding />
+      <LookBelow />
+      {page === 'text' && <UnknownWords />}
       {bar && (
         <ReadThroughBar
           through={stepping(through, () => focus.set(nothingInFocus))}
@@ -149,6 +173,11 @@ export function TalkedPages({ drawings, hand, threads, fetched, mayGoBack, unfol
       {page === 'drafts' && (
         <Suspense fallback={<LinearProgress aria-label="One moment" />}>
           <DraftsPage />
+        </Suspense>
+      )}
+      {page === 'last-look' && (
+        <Suspense fallback={<LinearProgress aria-label="One moment" />}>
+          <LastLookPage threads={threads} />
         </Suspense>
       )}
       {page === 'people' && (

@@ -13,6 +13,7 @@ import { useStore } from '../kit/store';
 import { isAtLeast, useWidth } from '../kit/width';
 import type { Hand } from '../live/intents';
 import { nothingInFocus, useDrawn, useLooking, useOpened, type Focus } from '../opened/opened';
+import { LookPanel } from '../last-look/LookPanel';
 import { Spine } from '../presence/Spine';
 import { FlowMenu } from '../reviewing/FlowMenu';
 import { readingOf } from '../reviewing/readings';
@@ -57,13 +58,13 @@ const none: readonly Change[] = [];
 const noThreads: readonly Thread[] = [];
 const noPlaces: ReadonlyMap<string, readonly Range[]> = new Map();
 
-const KeysButton = memo(function KeysButton() {
+const ToolButton = memo(function ToolButton({ id, name }: { id: string; name: string }) {
   const acts = useActs();
   const quiet = { fontWeight: 400, color: 'text.secondary', minWidth: 0 };
   return (
-    <Tooltip title={titleOf('keys')}>
-      <Button color="inherit" onClick={() => acts.do('keys')} sx={quiet}>
-        Keys
+    <Tooltip title={titleOf(id)}>
+      <Button color="inherit" onClick={() => acts.do(id)} sx={quiet}>
+        {name}
       </Button>
     </Tooltip>
   );
@@ -72,7 +73,7 @@ const KeysButton = memo(function KeysButton() {
 /** The sheet with its two margins, and the slip of the change in focus. */
 export function TextPage(props: Props) {
   const { drawings, hand, threads, shown, begunAt, hidden, noSlip, focused, onFocus, onUnfold } = props;
-  const { text, may, say, sayDone, nameOf, sheet } = useOpened();
+  const { text, may, say, sayDone, nameOf, sheet, panels } = useOpened();
   const { look, ownHues } = useLooking();
   const state = useDrawn();
   const reviewing = useReviewed();
@@ -81,7 +82,8 @@ export function TextPage(props: Props) {
   const { mode } = useMode();
   const width = useWidth();
   // Where the margin has no room, a thread that is open comes from below.
-  const below = !isAtLeast(width, 'middle') || (width === 'middle' && look.outline);
+  const beside = useStore(panels, (all) => all.has('look'));
+  const below = !isAtLeast(width, 'middle') || (width === 'middle' && look.outline) || beside;
   const [page, setPage] = useState<HTMLElement | null>(null);
   const pictures = useMemo(() => new Pictures(text, say, sayDone), [text, say, sayDone]);
   const marked = look.reading === 'marked';
@@ -134,7 +136,7 @@ export function TextPage(props: Props) {
     <Box sx={{ flex: 1, minHeight: 0, display: hidden ? 'none' : 'flex' }}>
       <Box component="main" sx={{ flex: 1, minWidth: 0, overflow: 'auto', position: 'relative' }}>
         <style nonce={nonce}>{moveSheet(changes, ownHues.says === 'kind' ? kindHue('move', mode) : null)}</style>
-        <Box className={look.outline ? 'columns with-outline' : 'columns'}>
+        <Box className={beside ? 'columns with-look' : look.outline ? 'columns with-outline' : 'columns'}>
           <ToolRow pictures={pictures} marked={marked} hand={shownHand} />
           <Box sx={{ gridColumn: 1, gridRow: 2 }}>
             <EditMargin
@@ -201,6 +203,7 @@ export function TextPage(props: Props) {
         <SignPopover signs={signsAt} threads={shown} />
         <ChangeMenu menu={menu} />
       </Box>
+      {beside && !hidden && isAtLeast(width, 'middle') && <LookPanel />}
       {width !== 'phone' && <Spine threads={shown} places={places} />}
     </Box>
   );
@@ -267,7 +270,8 @@ function ToolRow({ pictures, marked, hand }: { pictures: Pictures; marked: boole
         <Box className="tools" sx={{ gridColumn: 3, pl: 2 }}>
           {width === 'middle' && <FlowMenu />}
           {may.takeAway && <TakeAway />}
-          <KeysButton />
+          <ToolButton id="last look" name="Last look" />
+          <ToolButton id="keys" name="Keys" />
         </Box>
       )}
     </>

@@ -26,7 +26,7 @@ export interface SheetOnScreen {
 }
 
 /** What stands open besides the text. */
-export type Panel = 'lens' | 'find' | 'keys';
+export type Panel = 'lens' | 'find' | 'keys' | 'look';
 export const noPanels: ReadonlySet<Panel> = new Set();
 
 export interface May {

@@ -43,6 +43,7 @@ export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
         <MenuItem disabled>{isGuest ? `${me.name}, guest` : me.name}</MenuItem>
         <MenuItem onClick={() => close(() => setNaming(true))}>{isGuest ? 'My name' : 'Name and portrait'}</MenuItem>
         {!isGuest && <MenuItem onClick={go('/me')}>Password, sessions, leaving</MenuItem>}
+        {!isGuest && <MenuItem onClick={go('/styles')}>House styles</MenuItem>}
         {me.keepsHouse && <MenuItem onClick={go('/house')}>The house and its people</MenuItem>}
         <MenuItem onClick={() => close(() => setMode(mode === 'light' ? 'dark' : 'light'))}>
           {mode === 'light' ? 'Dark theme' : 'Light theme'}

@@ -7,6 +7,7 @@ import { LiveText, type Snapshot } from '../../live/live-text';
 import type { Hearer } from '../../live/hearer';
 import { Drawing } from '../../reviewing/drawing';
 import { TalkDrawing, talkMarks } from '../../talk/drawing';
+import { foundByLook } from '../../last-look/underlines';
 import { foundWords } from '../../sweep/hits';
 import { signs } from './decorations';
 import { openFootnote } from './footnote-view';
@@ -33,6 +34,7 @@ const plugins = (me: string, drawing: Drawing) => [
   ...editingKeys(me),
   signs(drawing.dress),
   foundWords(),
+  foundByLook(),
   openFootnote(),
   dropCursor({ color: 'var(--plum)' }),
   gapCursor(),

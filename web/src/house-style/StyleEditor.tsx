@@ -1,0 +1,159 @@
+import { Button, TextField } from '@mui/material';
+import { useSnackbar } from 'notistack';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { Link, useNavigate } from 'react-router';
+import { counted, styleRows, writeCsv, type HouseStyle, type Rule } from '@tea-pencil/core';
+import type { RulesRead, StyleWhole } from '@tea-pencil/wire';
+import { keepFile, request } from '../api/client';
+import { keys } from '../api/keys';
+import { useAsking } from '../api/use-asking';
+import { LanguageChoice } from '../kit/LanguageChoice';
+import { newRule, RulesTable } from './RulesTable';
+import { useTried } from './use-tried';
+import { Versions } from './Versions';
+
+/** One style: its rules, to be read or changed; kept as a new version each time. */
+export function StyleEditor({ style }: { style: StyleWhole }) {
+  const { id, version, mayChange } = style;
+  const [name, setName] = useState(style.name);
+  const [language, setLanguage] = useState(style.language);
+  const [rules, setRules] = useState<Rule[]>(style.rules);
+  const { enqueueSnackbar: say } = useSnackbar();
+  const ask = useAsking(keys.styles);
+  const navigate = useNavigate();
+  const tried = useTried(rules, language);
+  const now = useMemo((): HouseStyle => ({ name: name.trim(), language, rules }), [name, language, rules]);
+  const changed =
+    JSON.stringify(now) !== JSON.stringify({ name: style.name, language: style.language, rules: style.rules });
+  // Who closes the window with rules that are not kept is asked before.
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
+    if (changed) addEventListener('beforeunload', warn);
+    return () => removeEventListener('beforeunload', warn);
+  }, [changed]);
+  const wrong = tried.problems.length;
+  const keep = async () => {
+    await ask('PUT', `/styles/${id}`, { ...now, since: version });
+    say('Kept as a new version.');
+  };
+  const takeAway = (ending: 'json' | 'csv') => {
+    const text = ending === 'json' ? `${JSON.stringify(now, null, 2)}\n` : writeCsv(styleRows(now));
+    const type = ending === 'json' ? 'application/json' : 'text/csv';
+    keepFile(`${now.name || 'style'}.${ending}`, new Blob([text], { type: `${type};charset=utf-8` }));
+  };
+  return (
+    <main className="styles">
+      <div className="styles-inner">
+        <h1 className="heard-only">{style.name}</h1>
+        <div className="styles-head">
+          <Link to="/styles">All styles</Link>
+          {mayChange ? (
+            <>
+              <TextField
+                size="small"
+                label="Name"
+                value={name}
+                onChange={(event) => setName(event.target.value)}
+                slotProps={{ htmlInput: { maxLength: 120 } }}
+              />
+              <LanguageChoice
+                label="Language of the style"
+                value={language}
+                onChoose={(tag) => setLanguage(tag ?? 'en-GB')}
+              />
+            </>
+          ) : (
+            <h2 className="serif">{style.name}</h2>
+          )}
+          <span className="second" role="status">
+            {counted(rules.length, 'rule')}, version {version}
+            {changed && ', changed and not kept yet'}
+          </span>
+          <span className="styles-space" />
+          <Button color="inherit" onClick={() => takeAway('json')}>
+            As JSON
+          </Button>
+          <Button color="inherit" onClick={() => takeAway('csv')}>
+            As CSV
+          </Button>
+          {mayChange && (
+            <>
+              <BringIn onRead={(read) => setRules(read)} />
+              <Button
+                variant="contained"
+                disabled={!changed || !now.name || wrong > 0 || tried.endless}
+                onClick={() => void keep().catch(() => undefined)}
+              >
+                Keep
+              </Button>
+            </>
+          )}
+        </div>
+        {!mayChange && <p className="second">Only who made this style, or a keeper of the house, can change it.</p>}
+        {tried.endless && (
+          <p className="look-problem" role="alert">
+            An expression does not come to an end, and was stopped. Make it simpler.
+          </p>
+        )}
+        {wrong > 0 && (
+          <p className="look-problem" role="alert">
+            {wrong === 1 ? 'One thing is wrong' : `${wrong} things are wrong`} with these rules; they stand beside them.
+            They can be kept when that is put right.
+          </p>
+        )}
+        <RulesTable rules={rules} tried={tried} mayChange={mayChange} onChange={setRules} />
+        {rules.length === 0 && <p className="look-said">This style has no rules yet.</p>}
+        {mayChange && (
+          <Button color="inherit" onClick={() => setRules([...rules, newRule])} sx={{ mt: 1 }}>
+            Add a rule
+          </Button>
+        )}
+        <Versions
+          style={style}
+          onTake={(old) => {
+            setName(old.name);
+            setLanguage(old.language);
+            setRules(old.rules);
+            say('Its rules stand in the table. Keep them to make them the newest version.');
+          }}
+          onGone={() => void navigate('/styles')}
+        />
+      </div>
+    </main>
+  );
+}
+
+/** Rules from a file take the place of those in the table; nothing is kept by that alone. */
+function BringIn({ onRead }: { onRead(rules: Rule[]): void }) {
+  const input = useRef<HTMLInputElement>(null);
+  const { enqueueSnackbar: say } = useSnackbar();
+  const read = async (file: File) => {
+    try {
+      const text = (await file.text()).replace(/\r\n?/g, '\n');
+      const { rules } = await request<RulesRead>('POST', '/styles/read', { text });
+      onRead(rules);
+      say(`${counted(rules.length, 'rule')} from the file. Keep them to make them the newest version.`);
+    } catch (problem) {
+      say((problem as Error).message);
+    }
+  };
+  return (
+    <>
+      <Button color="inherit" onClick={() => input.current?.click()}>
+        Bring in …
+      </Button>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        accept=".json,.csv,application/json,text/csv"
+        aria-label="A file with rules"
+        onChange={(event) => {
+          const [file] = event.target.files ?? [];
+          event.target.value = '';
+          if (file) void read(file);
+        }}
+      />
+    </>
+  );
+}

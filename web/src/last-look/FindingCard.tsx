@@ -1,0 +1,160 @@
+import { Button, Menu, MenuItem, Tooltip } from '@mui/material';
+import { useEffect, useState } from 'react';
+import type { Proposal } from '@tea-pencil/core';
+import { usePop } from '../kit/focus';
+import { said } from '../kit/time';
+import { useOpened } from '../opened/opened';
+import { useReviewed } from '../reviewing/use-reviewing';
+import { useLastLook } from './context';
+import type { Found } from './looker';
+import { kindWords, proposalWords, wordsOf } from './remaining';
+
+/** One finding: what, where, why, and what can be done about it. */
+
+/** The words around a finding, with the finding set off. */
+export function Around({ finding }: { finding: Found }) {
+  const { passage, from, to, key } = finding;
+  // What a finding is told by has the words around it.
+  const [, before = '', after = ''] = key.slice(finding.such.length).split('|');
+  const words = finding.words;
+  return (
+    <span className="finding-around" key={passage}>
+      {before}
+      <mark className="finding-words">
+        {from === to ? '‸' : words.trim() ? words.slice(0, 200) : '␣'.repeat(Math.min(words.length, 4))}
+      </mark>
+      {after}
+    </span>
+  );
+}
+
+/** What would stand there instead: those of spelling are worked out when somebody asks. */
+export function useProposals(finding: Found, wanted: boolean): { proposals: readonly Proposal[]; searching: boolean } {
+  const { near } = useLastLook();
+  const [found, setFound] = useState<{ key: string; words: string[] } | null>(null);
+  const { key, later, proposals } = finding;
+  const searching = !!later && wanted && found?.key !== key;
+  useEffect(() => {
+    if (!searching) return;
+    let over = false;
+    void near(finding).then((words) => !over && setFound({ key, words }));
+    return () => {
+      over = true;
+    };
+  }, [searching, near, finding, key]);
+  if (!later || found?.key !== key) return { proposals, searching };
+  const first = proposals.map(({ text }) => text);
+  const more = found.words.filter((text) => !first.includes(text)).map((text): Proposal => ({ text }));
+  return { proposals: [...proposals, ...more].slice(0, 6), searching };
+}
+
+/** Who has brought it in, and whether that is decided. */
+function Origin({ finding }: { finding: Found }) {
+  const { nameOf } = useOpened();
+  const { changes } = useReviewed();
+  const { decisionOf } = useLastLook();
+  const change = finding.change ? changes.find(({ id }) => id === finding.change) : undefined;
+  if (change)
+    return <span className="finding-origin">brought in by a change of {nameOf(change.author)}, still pending</span>;
+  const decision = decisionOf(finding);
+  if (!decision) return null;
+  const { author, decidedBy, verdict, at } = decision;
+  const done = verdict === 'accept' ? 'accepted' : 'rejected';
+  return (
+    <span className="finding-origin">
+      here {nameOf(decidedBy)} {done} a change of {nameOf(author)}, {said(at)}
+    </span>
+  );
+}
+
+/** For whom a word is right. */
+function KeepWord({ finding }: { finding: Found }) {
+  const { may, me } = useOpened();
+  const { keepWord } = useLastLook();
+  const { open, close, props, at } = usePop();
+  const keep = (scope: 'manuscript' | 'house' | 'person') => () => close(() => void keepWord(finding, scope));
+  return (
+    <>
+      <Tooltip title="The word is right; no dictionary has it">
+        <Button color="inherit" size="small" aria-haspopup="menu" aria-expanded={!!at} onClick={open}>
+          It is a word
+        </Button>
+      </Tooltip>
+      <Menu {...props}>
+        {may.write && <MenuItem onClick={keep('manuscript')}>in this text</MenuItem>}
+        {may.write && !me.guest && <MenuItem onClick={keep('house')}>everywhere in the house</MenuItem>}
+        <MenuItem onClick={keep('person')}>for me</MenuItem>
+      </Menu>
+    </>
+  );
+}
+
+interface Props {
+  finding: Found;
+  /** Whether it is the one that one is at: only then it says all. */
+  open: boolean;
+  /** How many of those in the list are of the same. */
+  alike: number;
+  onOpen(): void;
+  onGo(): void;
+}
+
+export function FindingCard({ finding, open, alike, onOpen, onGo }: Props) {
+  const { may } = useOpened();
+  const { putRight, leave } = useLastLook();
+  const { proposals, searching } = useProposals(finding, open);
+  const [name] = kindWords[finding.kind];
+  if (!open)
+    return (
+      <button type="button" className="finding-line" onClick={onOpen}>
+        <span className="finding-kind">{name}</span>
+        <span className="finding-short">{wordsOf(finding)}</span>
+        {finding.change && <span className="finding-new">by an edit</span>}
+      </button>
+    );
+  return (
+    <div className="finding-card" role="group" aria-label={`${name}: ${wordsOf(finding)}`}>
+      <div className="finding-head">
+        <span className="finding-kind">{name}</span>
+        <Button size="small" color="inherit" onClick={onGo} sx={{ color: 'text.secondary', minWidth: 0 }}>
+          To the words
+        </Button>
+      </div>
+      <Around finding={finding} />
+      <span className="finding-why">{finding.why}</span>
+      <Origin finding={finding} />
+      {may.write && (
+        <div className="finding-proposals" role="group" aria-label="Proposals, in pencil">
+          {proposals.map((proposal, i) => (
+            <Button
+              key={`${proposal.text} ${proposal.how ?? ''} ${i}`}
+              size="small"
+              variant={i === 0 ? 'contained' : 'outlined'}
+              color={i === 0 ? 'primary' : 'inherit'}
+              onClick={() => putRight([[finding, proposal]])}
+            >
+              {proposalWords(proposal.text, proposal.how)}
+            </Button>
+          ))}
+          {searching && <span className="second">looking for words like it …</span>}
+          {!searching && !proposals.length && <span className="second">No proposal; put it right in the text.</span>}
+        </div>
+      )}
+      <div className="finding-acts">
+        {finding.kind === 'spelling' && <KeepWord finding={finding} />}
+        {may.write && (
+          <>
+            <Button size="small" color="inherit" onClick={() => void leave(finding, false)}>
+              Leave this one
+            </Button>
+            <Tooltip title={alike > 1 ? `${alike} in this text` : 'Those that come later too'}>
+              <Button size="small" color="inherit" onClick={() => void leave(finding, true)}>
+                Leave all such
+              </Button>
+            </Tooltip>
+          </>
+        )}
+      </div>
+    </div>
+  );
+}

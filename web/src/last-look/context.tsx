@@ -1,0 +1,154 @@
+import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { blockAt, placesIn, beginningOf, type Proposal, type Range } from '@tea-pencil/core';
+import type { DecidedAt, LastLookState, WordScope } from '@tea-pencil/wire';
+import { keys } from '../api/keys';
+import { useLastLookState } from '../api/last-look';
+import { useTrying } from '../api/use-asking';
+import { unknownWords } from '../kit/preferences';
+import { useHandler } from '../kit/use-handler';
+import { useStore } from '../kit/store';
+import { useDrawn, useLooking, useOpened } from '../opened/opened';
+import { Looker, type Found, type Looked } from './looker';
+import { bareWord, remaining } from './remaining';
+import { useDecidedAt } from './use-decided-at';
+
+/** The last look at the open manuscript: what it finds, and what can be done about it. */
+
+export interface LastLookValue extends Looked {
+  /** What nobody has left and no kept word makes right, in reading order. */
+  findings: readonly Found[];
+  state: LastLookState | undefined;
+  /** The decision that was made where a finding is. */
+  decisionOf(finding: Found): DecidedAt | null;
+  /** Where a finding stands in the text as it is; none where its block has changed meanwhile. */
+  placesOf(finding: Found): Range[];
+  /** Puts findings right in pencil, each by a proposal. @returns whether anything was changed */
+  putRight(all: readonly [Found, Proposal][]): boolean;
+  /** Writes something in one way throughout, in pencil. */
+  unify(such: string, form: string): Promise<void>;
+  near(finding: Found): Promise<string[]>;
+  leave(finding: Found, all: boolean): Promise<void>;
+  takeUp(left: string): Promise<void>;
+  keepWord(finding: Found, scope: WordScope): Promise<void>;
+  letWordGo(word: string): Promise<void>;
+  taken(): Promise<void>;
+}
+
+const LastLookContext = createContext<LastLookValue | null>(null);
+
+export function useLastLook(): LastLookValue {
+  const value = useContext(LastLookContext);
+  if (!value) throw new Error('The last look belongs to an open manuscript.');
+  return value;
+}
+
+/** How long one waits after the text has come, and after a letter, in milliseconds. */
+const first = 1200;
+const pause = 250;
+
+/** Looks at the text for as long as anything shows what is found. */
+function useLooker(wanted: boolean, state: LastLookState | undefined): [Looker, Looked] {
+  const { info } = useOpened();
+  const { doc } = useDrawn();
+  const [looker] = useState(() => new Looker());
+  useEffect(() => () => looker.close(), [looker]);
+  const style = state?.style;
+  const settings = useMemo(() => ({ language: info.language, style: style ?? null }), [info.language, style]);
+  const begun = useRef(false);
+  const known = state !== undefined;
+  useEffect(() => {
+    if (!wanted || !known) return;
+    const timer = setTimeout(
+      () => {
+        begun.current = true;
+        looker.look(doc, settings);
+      },
+      begun.current ? pause : first,
+    );
+    return () => clearTimeout(timer);
+  }, [wanted, known, doc, settings, looker]);
+  return [looker, useStore(looker.looked)];
+}
+
+/** Whether anybody wants to know: the panel or the page is open, or unknown words are set off. */
+function useWanted(): boolean {
+  const { panels } = useOpened();
+  const { page, look } = useLooking();
+  const setOff = useStore(unknownWords);
+  const open = useStore(panels, (all) => all.has('look'));
+  return page === 'last-look' || (page === 'text' && (open || (setOff && look.reading === 'marked')));
+}
+
+export function LastLookProvider({ children }: { children: ReactNode }) {
+  const { info, text, say } = useOpened();
+  const { id } = info;
+  const { data: state, isError } = useLastLookState(id);
+  const [looker, looked] = useLooker(useWanted(), isError ? emptyState : state);
+  const findings = useMemo(() => remaining(looked.found, state), [looked.found, state]);
+  const decisionOf = useDecidedAt(findings, looked.doc);
+  const attempt = useTrying(keys.lastLook(id));
+  const now = () => text.snapshot().state?.doc ?? null;
+
+  const placesOf = useHandler(({ block, passage, from, to }: Found): Range[] => {
+    const doc = now();
+    const index = doc ? doc.children.indexOf(block) : -1;
+    if (!doc || index < 0) return [];
+    const at = blockAt(doc, index);
+    const places = placesIn(block, at, passage, from, to);
+    const begins = beginningOf(block, at, passage);
+    return places.length ? places : [{ from: begins, to: begins }];
+  });
+  const putRight = useHandler((all: readonly [Found, Proposal][]): boolean => {
+    const doc = now();
+    if (!doc) return false;
+    const indices = new Map(doc.children.map((block, i) => [block, i]));
+    const there = all.flatMap(([{ block, passage, from, to }, proposal]) => {
+      const index = indices.get(block);
+      return index === undefined ? [] : [{ block: index, passage, from, to, proposal }];
+    });
+    const done = text.putRight(there);
+    if (!done) say('These words have changed meanwhile. They are looked at again.');
+    return done;
+  });
+  const unify = useHandler(async (such: string, form: string) => {
+    const all = await looker.rewriting(such, form);
+    const { doc } = looker.looked.get();
+    if (!doc || doc !== now()) return say('The text has changed meanwhile, and is looked at again. Try once more.');
+    const corrections = all.map(({ block, passage, from, to, text: instead }) => ({
+      ...{ block, passage, from, to },
+      proposal: { text: instead },
+    }));
+    if (!text.putRight(corrections)) return say('There is nothing to change.');
+    const places = all.length === 1 ? '1 place' : `${all.length} places`;
+    say(`Recorded as one sweep: ${places}. Undo takes it back.`);
+  });
+  const near = useHandler((finding: Found) => looker.near(finding.words, finding.language ?? info.language));
+  const takeUp = useHandler(async (left: string) => void (await attempt('DELETE', `/manuscripts/${id}/left/${left}`)));
+  const leave = useHandler(async ({ key, such, kind, words }: Found, all: boolean) => {
+    const what = { key: all ? such : key, all, kind, words: words.slice(0, 400) };
+    if (await attempt('POST', `/manuscripts/${id}/left`, what)) say(all ? 'All such are left.' : 'This one is left.');
+  });
+  const letWordGo = useHandler(
+    async (word: string) => void (await attempt('DELETE', `/manuscripts/${id}/words/${word}`)),
+  );
+  const keepWord = useHandler(async ({ words, language }: Found, scope: WordScope) => {
+    const word = bareWord(words);
+    const kept = { scope, language: (language ?? info.language).split('-')[0], word };
+    if (!(await attempt('POST', `/manuscripts/${id}/words`, kept))) return;
+    const whose = { house: 'the house', manuscript: 'this text', person: 'you' }[scope];
+    say(`“${word}” is a word for ${whose}.`);
+  });
+  const taken = useHandler(async () => {
+    if (await attempt('POST', `/manuscripts/${id}/last-look`)) say('The text has been looked over as it is now.');
+  });
+  const value = useMemo(
+    (): LastLookValue => ({
+      ...looked,
+      ...{ findings, state, decisionOf, placesOf, putRight, unify, near, leave, takeUp, keepWord, letWordGo, taken },
+    }),
+    [looked, findings, state, decisionOf, placesOf, putRight, unify, near, leave, takeUp, keepWord, letWordGo, taken],
+  );
+  return <LastLookContext value={value}>{children}</LastLookContext>;
+}
+
+const emptyState: LastLookState = { left: [], words: [], style: null, last: null };
