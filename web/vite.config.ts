@@ -24,6 +24,8 @@ export default defineConfig({
   html: { cspNonce: 'NONCE-OF-THIS-ANSWER' }, // the server puts a new one into every page it sends
   build: {
     outDir: 'dist',
+    // Dictionaries are fetched, which an address that holds them itself is not allowed to be.
+    assetsInlineLimit: (file) => (/\.(aff|dic)$/.test(file) ? false : undefined),
     emptyOutDir: true,
     chunkSizeWarningLimit: 1500,
     // What is loaded first says so in its file, however it is cut into pieces: the number of styles is looked for at once.

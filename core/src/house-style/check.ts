@@ -218,6 +218,14 @@ export function wordsToWrite(style: HouseStyle | null): ReadonlySet<string> {
   return new Set(texts.flatMap((text) => [text, ...text.split(/\s+/)]).map((text) => text.toLowerCase()));
 }
 
+/** Whether a rule about words says which of several ways is right. */
+export function saysWhich(style: HouseStyle | null): (forms: readonly string[]) => boolean {
+  const told = new Set(
+    (style?.rules ?? []).flatMap(({ kind, not }) => (kind === 'words' ? not.map((one) => one.toLowerCase()) : [])),
+  );
+  return (forms) => forms.some((form) => told.has(form.toLowerCase()));
+}
+
 /** Sorts of inconsistency that a rule settles: they are breaches, or right. */
 export const settledBy = (style: HouseStyle | null): ReadonlySet<string> => {
   const sorts: Partial<Record<Rule['kind'], string>> = {

@@ -1,4 +1,4 @@
-import { breachesIn, checkersOf, settledBy, wordsToWrite, type Checker } from '../house-style/check.js';
+import { breachesIn, checkersOf, saysWhich, settledBy, wordsToWrite, type Checker } from '../house-style/check.js';
 import type { HouseStyle } from '../house-style/rules.js';
 import { leftovers } from './checks/leftovers.js';
 import { punctuation, repeated, spaces } from './checks/local.js';
@@ -90,10 +90,11 @@ const plainLanguage = 'und';
 const context = 400;
 
 export class LastLook {
-  #with: LookingWith;
-  #checkers: Checker[];
-  #settled: ReadonlySet<string>;
-  #right: ReadonlySet<string>;
+  readonly #with: LookingWith;
+  readonly #checkers: Checker[];
+  readonly #settled: ReadonlySet<string>;
+  readonly #right: ReadonlySet<string>;
+  readonly #told: (forms: readonly string[]) => boolean;
   readonly #known = new Map<readonly Passage[], Block>();
   readonly #names = new Names();
   readonly #ways = new AllWays();
@@ -106,6 +107,7 @@ export class LastLook {
     this.#checkers = checkersOf(looking.style);
     this.#settled = settledBy(looking.style);
     this.#right = wordsToWrite(looking.style);
+    this.#told = saysWhich(looking.style);
   }
 
   get #language(): string {
@@ -211,7 +213,9 @@ export class LastLook {
 
   /** What of the whole text matters to each block. */
   #lookAround(passages: readonly Passage[]): Around {
-    const inconsistencies = this.#ways.several().filter(({ such }) => !this.#settled.has(such));
+    const inconsistencies = this.#ways
+      .several()
+      .filter(({ such, forms }) => !this.#settled.has(such) && !this.#told(forms.map(({ form }) => form)));
     const ways = new Map(inconsistencies.map((one) => [one.such, one]));
     if (!sameWays(this.#several, ways)) this.#several = ways;
     return this.#around.same({
@@ -272,7 +276,11 @@ export class LastLook {
       unknown ? each((one) => one.spelt.unknown.flatMap((word) => this.#spelling(word) ?? [])) : [],
     );
     return block.all.get([atEnds, written, spelt], () => {
-      const all = [...atEnds, ...written, ...spelt];
+      // What the style says of a word is enough.
+      const styled = atEnds.filter(({ kind }) => kind === 'style');
+      const unsaid = ({ passage, from, to }: Finding) =>
+        !styled.some((one) => one.passage === passage && one.from <= from && one.to >= to);
+      const all = [...atEnds, ...written, ...(styled.length ? spelt.filter(unsaid) : spelt)];
       return all.length ? all.sort(inReadingOrder) : nothing;
     });
   }
@@ -370,7 +378,9 @@ const inReadingOrder = (a: Finding, b: Finding) => a.passage - b.passage || a.fr
 
 /** A finding with the passage it is in, and the change that has brought it in. */
 function findingIn({ edits, text }: Passage, passage: number, found: Found): Finding {
-  const edit = edits.find(({ from, to }) => from <= found.to && to >= found.from);
+  // What takes the end of a sentence stands a point and a space before it.
+  const before = found.kind === 'sentence' ? 2 : 0;
+  const edit = edits.find(({ from, to }) => from <= found.to && to >= found.from - before);
   const such = found.such.slice(0, longestSuch);
   return { ...found, such, ...(edit && { change: edit.change }), passage, key: keyOf({ ...found, such }, text) };
 }

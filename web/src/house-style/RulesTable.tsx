@@ -51,6 +51,11 @@ export function RulesTable({ rules, tried, mayChange, onChange }: Props) {
   );
 }
 
+/** What an example becomes; what is set in italics stands between lines. */
+const After = ({ words }: { words: string }) => (
+  <>› {words.split(/_([^_]+)_/).map((part, i) => (i % 2 ? <em key={i}>{part}</em> : part))}</>
+);
+
 interface RowProps {
   rule: Rule;
   i: number;
@@ -69,12 +74,14 @@ const Row = memo(function Row({ rule, i, mayChange, after, problems, set, remove
   const { kind, write, not, example, note, source } = rule;
   const known = choices[kind];
   const n = i + 1;
-  const field = (name: keyof Rule, value: string, label: string, className?: string) => (
+  const field = (name: keyof Rule, value: string, label: string, className?: string, hint?: string) => (
     <input
       value={value}
       readOnly={!mayChange}
       aria-label={`${label} of rule ${n}`}
       className={className}
+      placeholder={mayChange ? hint : undefined}
+      title={value}
       onChange={(event) => set(i, { [name]: event.target.value })}
     />
   );
@@ -136,12 +143,14 @@ const Row = memo(function Row({ rule, i, mayChange, after, problems, set, remove
       <td data-name="Example">
         {field('example', example, 'Example', 'rule-words')}
         {example && after && (
-          <span className="rule-after rule-words">{after === example ? 'stays as it is' : `› ${after}`}</span>
+          <span className="rule-after rule-words">
+            {after === example ? 'stays as it is' : <After words={after} />}
+          </span>
         )}
       </td>
       <td data-name="Why">
-        {field('note', note, 'Note')}
-        {field('source', source, 'Source')}
+        {field('note', note, 'Note', undefined, 'why')}
+        {field('source', source, 'Source', undefined, 'whence')}
       </td>
       {mayChange && (
         <td data-name="">

@@ -12,14 +12,14 @@ import { kindWords, proposalWords, wordsOf } from './remaining';
 /** One finding: what, where, why, and what can be done about it. */
 
 /** The words around a finding, with the finding set off. */
-export function Around({ finding }: { finding: Found }) {
-  const { passage, from, to, key } = finding;
+function Around({ finding, brief = false }: { finding: Found; brief?: boolean }) {
+  const { from, to, key } = finding;
   // What a finding is told by has the words around it.
   const [, before = '', after = ''] = key.slice(finding.such.length).split('|');
-  const words = finding.words;
+  const words = finding.words || (finding.kind === 'empty' ? wordsOf(finding) : '');
   return (
-    <span className="finding-around" key={passage}>
-      {before}
+    <span className={brief ? undefined : 'finding-around'}>
+      {brief ? before.slice(-12) : before}
       <mark className="finding-words">
         {from === to ? '‸' : words.trim() ? words.slice(0, 200) : '␣'.repeat(Math.min(words.length, 4))}
       </mark>
@@ -108,7 +108,9 @@ export function FindingCard({ finding, open, alike, onOpen, onGo }: Props) {
     return (
       <button type="button" className="finding-line" onClick={onOpen}>
         <span className="finding-kind">{name}</span>
-        <span className="finding-short">{wordsOf(finding)}</span>
+        <span className="finding-short">
+          <Around finding={finding} brief />
+        </span>
         {finding.change && <span className="finding-new">by an edit</span>}
       </button>
     );

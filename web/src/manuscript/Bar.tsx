@@ -46,7 +46,7 @@ function OneEdit() {
         onClick={() => acts.do('ink once')}
         sx={{ minWidth: 0, px: 0.75, fontSize: 12, color: 'text.secondary', whiteSpace: 'nowrap' }}
       >
-        for one edit
+        once
       </Button>
     </Tooltip>
   );

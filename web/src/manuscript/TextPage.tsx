@@ -137,7 +137,7 @@ export function TextPage(props: Props) {
       <Box component="main" sx={{ flex: 1, minWidth: 0, overflow: 'auto', position: 'relative' }}>
         <style nonce={nonce}>{moveSheet(changes, ownHues.says === 'kind' ? kindHue('move', mode) : null)}</style>
         <Box className={beside ? 'columns with-look' : look.outline ? 'columns with-outline' : 'columns'}>
-          <ToolRow pictures={pictures} marked={marked} hand={shownHand} />
+          <ToolRow pictures={pictures} marked={marked} hand={shownHand} brief={beside} />
           <Box sx={{ gridColumn: 1, gridRow: 2 }}>
             <EditMargin
               ticks={heights.ticks}
@@ -252,8 +252,16 @@ function SlipOf({ change, at, threads, onFocus, left, top }: SlipProps) {
   );
 }
 
+interface ToolRowProps {
+  pictures: Pictures;
+  marked: boolean;
+  hand: Hand | 'closed';
+  /** Whether there is no room beside the tools. */
+  brief: boolean;
+}
+
 /** The row of tools above the sheet and its margins. */
-function ToolRow({ pictures, marked, hand }: { pictures: Pictures; marked: boolean; hand: Hand | 'closed' }) {
+function ToolRow({ pictures, marked, hand, brief }: ToolRowProps) {
   const { may, text } = useOpened();
   const facts = toolFacts(useDrawn(), text.mine);
   const width = useWidth();
@@ -266,7 +274,7 @@ function ToolRow({ pictures, marked, hand }: { pictures: Pictures; marked: boole
         <Toolbar {...facts} pictures={pictures} mayWrite={may.write && marked} />
         <div className={`edge ${hand === 'closed' ? 'closed' : `in-${hand}`}`} />
       </Box>
-      {isAtLeast(width, 'middle') && (
+      {isAtLeast(width, 'middle') && !brief && (
         <Box className="tools" sx={{ gridColumn: 3, pl: 2 }}>
           {width === 'middle' && <FlowMenu />}
           {may.takeAway && <TakeAway />}

@@ -107,7 +107,12 @@ export function spellerOf(name: DictionaryName, affixes: string, words: string):
         (part.length > 2 || /^(?:a|I|in|on|of|to|is|it|at|by|or|we|as|du|le|la|un|es|el|y)$/.test(part)) && plain(part);
       if (fit(first) && fit(second)) two.push(`${first} ${second}`);
     }
-    const like = spell.suggest(straight).map((one) => (word.includes('’') ? one.replaceAll("'", '’') : one));
+    // The first letter is seldom the wrong one (common practice, no published source).
+    const begins = (one: string) => one[0]?.toLowerCase() === straight[0]?.toLowerCase();
+    const all = spell.suggest(straight);
+    const like = [...all.filter(begins), ...all.filter((one) => !begins(one))].map((one) =>
+      word.includes('’') ? one.replaceAll("'", '’') : one,
+    );
     // Two words run together are likelier than another word, where letters of nothing else are wrong.
     return [...new Set([...two.slice(0, 2), ...like])].slice(0, 6);
   };
