@@ -241,7 +241,7 @@ test('a proposal put in is no finding any more, and can be taken back', () => {
     now = record(state, correction(state, { ...next, proposal: next.proposals[0]! }), pen).doc;
   }
   expect(plainText(fairReading(now))).toBe(
-    'Look at the shore, there.\nIt rains. The sea, rises. The end, here so\nEnds.',
+    'Look at the shore, there.\nIt rains. The sea, rises. The end, here (so)\nEnds.',
   );
   expect(plainText(beforeReading(now))).toBe(plainText(doc));
 });

@@ -41,7 +41,10 @@ export async function share(page: Page, id: string, others: Record<string, Role>
 }
 
 /** Goes to a page of the manuscript. */
-export const toPage = (page: Page, name: 'Text' | 'Ledger' | 'Talk' | 'Drafts' | 'People'): Promise<void> =>
+export const toPage = (
+  page: Page,
+  name: 'Text' | 'Ledger' | 'Talk' | 'Drafts' | 'Last look' | 'People',
+): Promise<void> =>
   page.getByRole('navigation', { name: 'Of this manuscript' }).getByRole('link', { name, exact: true }).click();
 
 /** Sets what somebody may do who is among the people of the manuscript, on their page. */

@@ -26,6 +26,8 @@ export interface Proposal {
   /** Which part of the passage it would stand in the place of, where that is not the stretch of the finding. */
   from?: number;
   to?: number;
+  /** What that is, where its words alone do not say it. */
+  says?: string;
   /** The whole paragraph would go; or the words would be set in italics, or no longer carry a highlight. */
   how?: 'paragraph' | 'italic' | 'highlight';
 }

@@ -1,5 +1,5 @@
 import { Button } from '@mui/material';
-import { memo, useMemo } from 'react';
+import { memo, useMemo, useState } from 'react';
 import { choices, ruleKinds, type Rule, type RuleKind } from '@tea-pencil/core';
 import { useHandler } from '../kit/use-handler';
 import type { Tried } from './use-tried';
@@ -34,7 +34,11 @@ export function RulesTable({ rules, tried, mayChange, onChange }: Props) {
           <th style={{ width: '19%' }}>Not</th>
           <th>Example</th>
           <th style={{ width: '20%' }}>Why, and whence</th>
-          {mayChange && <th style={{ width: 70 }} aria-label="Take out" />}
+          {mayChange && (
+            <th style={{ width: 70 }}>
+              <span className="heard-only">Take out</span>
+            </th>
+          )}
         </tr>
       </thead>
       <tbody>
@@ -67,8 +71,34 @@ interface RowProps {
 }
 
 const between = ' | ';
-/** Ways not to write, as they are typed: parted by a line between them. */
-const parted = (text: string) => text.split(between).filter(Boolean);
+
+interface PartedProps {
+  values: readonly string[];
+  readOnly: boolean;
+  label: string;
+  hint: string;
+  onChange(values: string[]): void;
+}
+
+/** Several words in one field, parted by a line between them; what is typed stands as it was typed. */
+function Parted({ values, readOnly, label, hint, onChange }: PartedProps) {
+  const [typed, setTyped] = useState(values.join(between));
+  const parted = (text: string) => text.split(between).filter(Boolean);
+  const same = parted(typed).join(between) === values.join(between);
+  return (
+    <input
+      value={same ? typed : values.join(between)}
+      readOnly={readOnly}
+      aria-label={label}
+      className="rule-words"
+      placeholder={readOnly ? undefined : hint}
+      onChange={({ target: { value } }) => {
+        setTyped(value);
+        onChange(parted(value));
+      }}
+    />
+  );
+}
 
 const Row = memo(function Row({ rule, i, mayChange, after, problems, set, remove }: RowProps) {
   const { kind, write, not, example, note, source } = rule;
@@ -126,17 +156,12 @@ const Row = memo(function Row({ rule, i, mayChange, after, problems, set, remove
       </td>
       <td data-name="Not">
         {!known && (
-          <input
-            defaultValue={not.join(between)}
-            key={not.join(between)}
+          <Parted
+            values={not}
             readOnly={!mayChange}
-            aria-label={`What not to write, of rule ${n}`}
-            className="rule-words"
-            placeholder={kind === 'italics' ? 'more words' : 'one | another'}
-            onBlur={(event) => {
-              const next = parted(event.target.value);
-              if (next.join(between) !== not.join(between)) set(i, { not: next });
-            }}
+            label={`What not to write, of rule ${n}`}
+            hint={kind === 'italics' ? 'more words' : 'one | another'}
+            onChange={(next) => set(i, { not: next })}
           />
         )}
       </td>

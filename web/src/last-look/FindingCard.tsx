@@ -135,7 +135,7 @@ export function FindingCard({ finding, open, alike, onOpen, onGo }: Props) {
               color={i === 0 ? 'primary' : 'inherit'}
               onClick={() => putRight([[finding, proposal]])}
             >
-              {proposalWords(proposal.text, proposal.how)}
+              {proposalWords(proposal)}
             </Button>
           ))}
           {searching && <span className="second">looking for words like it …</span>}

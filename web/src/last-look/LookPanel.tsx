@@ -1,6 +1,6 @@
 import { Button, IconButton, LinearProgress, MenuItem, Select, Tooltip } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import { TextSelection } from 'prosemirror-state';
 import { findingKinds, type FindingKind } from '@tea-pencil/core';
 import { useCommands } from '../commands/acts';
@@ -101,10 +101,24 @@ export function LookPanel() {
     'leave look': toText,
   });
   const box = useRef<HTMLElement>(null);
+  const inside = useRef(false);
   useEffect(() => box.current?.focus(), []);
+  // What had the keyboard goes with the finding it was about: the panel keeps it.
+  useLayoutEffect(() => {
+    if (inside.current && !box.current?.contains(document.activeElement)) box.current?.focus();
+  }, [current]);
 
   return (
-    <aside ref={box} className="look-panel" aria-label="Last look" tabIndex={-1}>
+    <aside
+      ref={box}
+      className="look-panel"
+      aria-label="Last look"
+      tabIndex={-1}
+      onFocus={() => (inside.current = true)}
+      onBlur={({ relatedTarget }) => {
+        if (relatedTarget) inside.current = box.current!.contains(relatedTarget);
+      }}
+    >
       <div className="look-head">
         <strong>Last look</strong>
         <span className="second" role="status">

@@ -1,4 +1,4 @@
-import { passagesOf, printOf, type FindingKind } from '@tea-pencil/core';
+import { passagesOf, printOf, type FindingKind, type Proposal } from '@tea-pencil/core';
 import type { LastLookState, LeftFinding } from '@tea-pencil/wire';
 import type { Found } from './looker';
 
@@ -69,7 +69,8 @@ export function wordsOf({ words, kind, why }: Pick<Found, 'words' | 'kind' | 'wh
 }
 
 /** A proposal as a button shows it. */
-export function proposalWords(text: string, how?: string): string {
+export function proposalWords({ text, how, says }: Proposal): string {
+  if (says) return says;
   if (how === 'paragraph') return 'Take it out';
   if (how === 'italic') return 'Set it in italics';
   if (how === 'highlight') return 'Take the highlight off';

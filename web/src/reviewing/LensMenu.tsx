@@ -54,7 +54,7 @@ export function LensMenu() {
           }}
         >
           <b className="lens-word">Lens</b>
-          <span className="lens-words">{words}</span>
+          <span className={isEverything(lens) ? 'lens-words all' : 'lens-words'}>{words}</span>
         </Button>
       </Tooltip>
       <Popover

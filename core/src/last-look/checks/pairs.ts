@@ -16,15 +16,27 @@ const quotes: readonly [open: string, close: string][] = [
 ];
 const names: Readonly<Record<string, string>> = { '(': 'bracket', '[': 'bracket', '{': 'bracket' };
 
-const lost = (passage: Passage, at: number, what: string, other: string): Found => ({
-  kind: 'pairs',
-  from: at,
-  to: at + 1,
-  words: passage.text[at]!,
-  why: `This ${what} “${passage.text[at]}” has lost its other half, “${other}”.`,
-  proposals: [{ text: '' }],
-  such: `pairs|${passage.text[at]}`,
-});
+/** Where the sentence ends that a place is in: before its point, or at the end of the paragraph. */
+function endOfSentence(text: string, at: number): number {
+  const found = /[.!?…](?=[\s”"’»“]|$)/u.exec(text.slice(at, at + longestSentence));
+  if (found) return at + found.index;
+  return Math.min(text.trimEnd().length, at + longestSentence);
+}
+const longestSentence = 1000;
+
+const lost = (passage: Passage, at: number, what: string, other: string, opens: boolean): Found => {
+  const end = endOfSentence(passage.text, at + 1);
+  const add = { text: other, from: end, to: end, says: `“${other}” at the end of the sentence` };
+  return {
+    kind: 'pairs',
+    from: at,
+    to: at + 1,
+    words: passage.text[at]!,
+    why: `This ${what} “${passage.text[at]}” has lost its other half, “${other}”.`,
+    proposals: opens ? [add, { text: '' }] : [{ text: '' }],
+    such: `pairs|${passage.text[at]}`,
+  };
+};
 
 const count = (text: string, sign: string) => text.split(sign).length - 1;
 
@@ -52,9 +64,10 @@ export function pairs(passage: Passage, next: Passage | null): Found[] {
     const numbers = (at: number) =>
       /(?:^|\s)(?:\p{L}|\d{1,3}|[ivxlc]{1,5})$/u.test(text.slice(Math.max(0, at - 8), at)) && close === ')';
     const { opened, closed } = unmatched(text, open, close, numbers);
-    for (const at of opened) found.push(lost(passage, at, names[open]!, close));
-    for (const at of closed) found.push(lost(passage, at, names[open]!, open));
+    for (const at of opened) found.push(lost(passage, at, names[open]!, close, true));
+    for (const at of closed) found.push(lost(passage, at, names[open]!, open, false));
   }
+  const halves: Found[] = [];
   const german = text.includes('„');
   for (const [open, close] of quotes) {
     // “ opens in English and closes in German: which of them a passage has, its other marks tell.
@@ -69,10 +82,14 @@ export function pairs(passage: Passage, next: Passage | null): Found[] {
       ? unmatched(text, close, open, () => false)
       : unmatched(text, open, close, () => false);
     const runsOn = (at: number) => opened.length === 1 && next !== null && next.text.startsWith(open) && at >= 0;
-    for (const at of opened) if (!runsOn(at)) found.push(lost(passage, at, 'quotation mark', turned ? open : close));
-    for (const at of closed) found.push(lost(passage, at, 'quotation mark', turned ? close : open));
+    for (const at of opened)
+      if (!runsOn(at)) halves.push(lost(passage, at, 'quotation mark', turned ? open : close, true));
+    for (const at of closed) halves.push(lost(passage, at, 'quotation mark', turned ? close : open, false));
   }
   const straight = [...text.matchAll(/(?<!\d)"/g)];
-  if (straight.length % 2 === 1) found.push(lost(passage, straight[straight.length - 1]!.index, 'quotation mark', '"'));
-  return found;
+  const odd = straight.length % 2 === 1 ? straight[straight.length - 1]! : null;
+  // One that is straight and one that is not make a pair: of two kinds, which is found elsewhere.
+  if (odd && halves.length === 1) return found;
+  if (odd) halves.push(lost(passage, odd.index, 'quotation mark', '"', false));
+  return [...found, ...halves];
 }

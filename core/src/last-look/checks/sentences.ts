@@ -68,7 +68,10 @@ export function sentences(passage: Passage, language: string): Found[] {
       to: at + word!.length,
       words: word!,
       why: 'A capital stands here in the midst of a sentence; a sentence may have lost its end.',
-      proposals: [{ text: '. ', from: at - 1, to: at }, { text: word!.toLowerCase() }],
+      proposals: [
+        { text: '. ', from: at - 1, to: at, says: 'End the sentence before it' },
+        { text: word!.toLowerCase() },
+      ],
       such: `sentence|capital|${word}`,
     });
   }
