@@ -25,6 +25,11 @@ export default defineConfig({
     baseURL: address,
     viewport: { width: 1280, height: 800 },
     locale: 'en-GB',
+    // Three browsers on two cores: dictionaries are read where a test is about them.
+    storageState: {
+      cookies: [],
+      origins: [{ origin: address!, localStorage: [{ name: 'unknown-words', value: 'off' }] }],
+    },
     // A picture of the page at every act would cost as much as the test; of tests that are asked for by name it is kept.
     trace: {
       mode: 'retain-on-failure',

@@ -86,7 +86,6 @@ export async function edits(page, shot, address) {
   await page.getByLabel('Find', { exact: true }).fill('shoar');
   await page.getByLabel('Replace with').fill('shore');
   await page.waitForTimeout(600);
-  await shot(page, 'find-and-replace');
   await page.getByLabel('Same case').check();
   await page.waitForTimeout(400);
   await page.getByRole('button', { name: /in pencil/ }).click();

@@ -85,6 +85,28 @@ async function reviewing(page, shot) {
   await settle();
 }
 
+/** The last look beside the text and as a page, and the style of the press. */
+async function lookingOver(page, shot, address) {
+  await page.goto(`${address}/`);
+  await open(page, '9 · Winter Tides');
+  await page.keyboard.press('F6');
+  await page.locator('.finding-card').waitFor();
+  for (const key of ['j', 'j', 'j', 'j']) await page.keyboard.press(key);
+  await page.getByRole('button', { name: 'enough', exact: true }).waitFor();
+  await page.waitForTimeout(500);
+  await shot(page, 'last-look');
+  await page.getByRole('button', { name: 'Page' }).click();
+  await page.getByRole('heading', { name: 'Still open' }).waitFor();
+  await page.getByRole('button', { name: /in one bank/ }).click();
+  await page.waitForTimeout(500);
+  await shot(page, 'last-look-page');
+  await page.getByRole('link', { name: 'Its rules' }).click();
+  await page.getByText('› The wrack line is a ledger.').waitFor();
+  await page.mouse.move(640, 790);
+  await page.waitForTimeout(300);
+  await shot(page, 'house-style');
+}
+
 /** Talk: a comment being written, the thread of a change, the list, Post and its outbox. */
 async function talking(page, other, shot) {
   const settle = (pause = 700) => page.waitForTimeout(pause);
@@ -100,7 +122,6 @@ async function talking(page, other, shot) {
   await page.getByRole('button', { name: 'wording' }).click();
   await page.getByRole('textbox', { name: 'Proposed wording' }).fill('a piece of driftwood');
   await settle();
-  await shot(page, 'comment');
   await page.getByRole('button', { name: 'Comment', exact: true }).last().click();
   await settle();
 
@@ -150,6 +171,7 @@ async function pictures(browser, address) {
   await ines.keyboard.press('Escape');
   await reviewing(ines, shot);
   await edits(ines, shot, address);
+  await lookingOver(ines, shot, address);
 
   const night = await enter(browser, address, 'Tobias', { colorScheme: 'dark' });
   await open(night, '3 · The Wrack Line');
@@ -194,7 +216,6 @@ async function sharing(browser, address, shot) {
   await guest.locator('.ProseMirror').waitFor();
   await guest.getByText('Ask at the office before you').first().click();
   await guest.waitForTimeout(1200);
-  await shot(guest, 'guest');
   await page.getByRole('link', { name: 'People', exact: true }).click();
   await page.getByRole('heading', { name: 'Links for guests' }).waitFor();
   await page.waitForTimeout(800);

@@ -136,6 +136,7 @@ test('after every command that holds anywhere the keyboard is in the text, or in
     find: { has: /^a field$/, leave: 'Escape' },
     comment: { has: /^a field$/, leave: 'Escape' },
     'read through': { has: /through/, leave: 'Escape' },
+    'last look': { has: /look-panel/, leave: 'Escape' },
   };
   await selectWords(page, 'word0');
   await typedIntoText('a change');

@@ -7,6 +7,9 @@ import { startWith, together } from '../support/texts';
 
 /** The last look: beside the text and as a page, words that are kept, what decisions leave behind, house styles. */
 
+// As anybody has it who has turned nothing off.
+test.use({ storageState: { cookies: [], origins: [] } });
+
 const panel = (page: Page) => page.getByRole('complementary', { name: 'Last look' });
 const card = (page: Page) => panel(page).locator('.finding-card');
 const count = (page: Page) => panel(page).getByRole('status');
@@ -250,6 +253,8 @@ test('the last look and house styles: nothing that axe finds, nothing sideways a
     const page = await comeIn(browser, 'Ines');
     await page.emulateMedia({ colorScheme: scheme });
     const sound = async (what: string) => {
+      await page.mouse.move(0, 0);
+      await expect(page.getByRole('tooltip')).toHaveCount(0);
       const { violations } = await new AxeBuilder({ page }).analyze();
       expect(violations.map(({ id, nodes }) => `${what}: ${id} ${nodes[0]?.html}`)).toEqual([]);
       const over = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);

@@ -1,3 +1,5 @@
+import { asText } from '../manuscript/values.js';
+
 /** What the last look finds. */
 
 /** The kinds of findings, in the order in which a list shows them. */
@@ -65,4 +67,5 @@ const around = 24;
 
 /** What a finding is told by. @param text of its passage */
 export const keyOf = ({ such, from, to }: Found, text: string): string =>
-  `${such}|${text.slice(Math.max(0, from - around), from)}|${text.slice(to, to + around)}`;
+  // A letter of two halves that is cut in its midst leaves what no text can hold.
+  asText(`${such}|${text.slice(Math.max(0, from - around), from)}|${text.slice(to, to + around)}`);

@@ -9,6 +9,7 @@ import { writtenIn, type Written } from './checks/signs.js';
 import { keyOf, type Finding, type Found } from './finding.js';
 import { Kept, Together } from './kept.js';
 import type { Passage } from './passage.js';
+import { asText } from '../manuscript/values.js';
 import { countWords } from '../manuscript/words.js';
 import { rewritten } from './rewritten.js';
 import { justBefore } from './tokens.js';
@@ -381,7 +382,7 @@ function findingIn({ edits, text }: Passage, passage: number, found: Found): Fin
   // What takes the end of a sentence stands a point and a space before it.
   const before = found.kind === 'sentence' ? 2 : 0;
   const edit = edits.find(({ from, to }) => from <= found.to && to >= found.from - before);
-  const such = found.such.slice(0, longestSuch);
+  const such = asText(found.such.slice(0, longestSuch));
   return { ...found, such, ...(edit && { change: edit.change }), passage, key: keyOf({ ...found, such }, text) };
 }
 

@@ -1,21 +1,22 @@
 import { Button, Menu, MenuItem, Tooltip } from '@mui/material';
 import { useEffect, useState } from 'react';
-import type { Proposal } from '@tea-pencil/core';
+import { passagesOf, type Proposal } from '@tea-pencil/core';
 import { usePop } from '../kit/focus';
 import { said } from '../kit/time';
 import { useOpened } from '../opened/opened';
 import { useReviewed } from '../reviewing/use-reviewing';
 import { useLastLook } from './context';
-import type { Found } from './looker';
+import type { Found } from './found';
 import { kindWords, proposalWords, wordsOf } from './remaining';
 
 /** One finding: what, where, why, and what can be done about it. */
 
 /** The words around a finding, with the finding set off. */
 function Around({ finding, brief = false }: { finding: Found; brief?: boolean }) {
-  const { from, to, key } = finding;
-  // What a finding is told by has the words around it.
-  const [, before = '', after = ''] = key.slice(finding.such.length).split('|');
+  const { from, to, block, passage } = finding;
+  const text = passagesOf(block)[passage]?.text ?? '';
+  const before = text.slice(Math.max(0, from - 24), from);
+  const after = text.slice(to, to + 24);
   const words = finding.words || (finding.kind === 'empty' ? wordsOf(finding) : '');
   return (
     <span className={brief ? undefined : 'finding-around'}>
@@ -89,12 +90,38 @@ function KeepWord({ finding }: { finding: Found }) {
   );
 }
 
+/** All of the same put right at once, as one sweep. */
+function AllSo({ finding, alike, first }: Pick<Props, 'finding' | 'alike'> & { first: Proposal | undefined }) {
+  const { say } = useOpened();
+  const { putRight } = useLastLook();
+  const each = alike.flatMap((one): [Found, Proposal][] => {
+    // Of one word they become the same; of anything else each what is right for it.
+    const proposal =
+      one.proposals[0] ?? (finding.kind === 'spelling' && one.words === finding.words ? first : undefined);
+    return proposal ? [[one, proposal]] : [];
+  });
+  if (each.length < 2) return null;
+  return (
+    <Tooltip title="Each by its first proposal, as one sweep in pencil">
+      <Button
+        size="small"
+        color="inherit"
+        onClick={() => {
+          if (putRight(each)) say(`Recorded as one sweep: ${each.length} places. Undo takes it back.`);
+        }}
+      >
+        Put all {each.length} right
+      </Button>
+    </Tooltip>
+  );
+}
+
 interface Props {
   finding: Found;
   /** Whether it is the one that one is at: only then it says all. */
   open: boolean;
-  /** How many of those in the list are of the same. */
-  alike: number;
+  /** Those in the list that are of the same, it among them. */
+  alike: readonly Found[];
   onOpen(): void;
   onGo(): void;
 }
@@ -149,7 +176,8 @@ export function FindingCard({ finding, open, alike, onOpen, onGo }: Props) {
             <Button size="small" color="inherit" onClick={() => void leave(finding, false)}>
               Leave this one
             </Button>
-            <Tooltip title={alike > 1 ? `${alike} in this text` : 'Those that come later too'}>
+            <AllSo finding={finding} alike={alike} first={proposals[0]} />
+            <Tooltip title={alike.length > 1 ? `${alike.length} in this text` : 'Those that come later too'}>
               <Button size="small" color="inherit" onClick={() => void leave(finding, true)}>
                 Leave all such
               </Button>

@@ -13,13 +13,14 @@ import { useLastLook } from './context';
 import { FindingCard } from './FindingCard';
 import { Filter } from './LookPanel';
 import { Left, Words } from './Left';
-import type { Found } from './looker';
+import type { Found } from './found';
 import { kindWords } from './remaining';
 import { StillOpen } from './StillOpen';
 import { useWays, Ways } from './Ways';
 
 /** So many findings of a kind stand there before one asks for the rest. */
 const few = 8;
+const noneAlike: readonly Found[] = [];
 
 /** The last look at the end: all that may be wrong, what is still open, and what people have made of it. */
 export default function LastLookPage({ threads }: { threads: readonly Thread[] }) {
@@ -167,7 +168,7 @@ function OfKind({ kind, findings, all }: { kind: FindingKind; findings: readonly
             <FindingCard
               finding={finding}
               open={open === finding.key}
-              alike={all.filter(({ such }) => such === finding.such).length}
+              alike={open === finding.key ? all.filter(({ such }) => such === finding.such) : noneAlike}
               onOpen={() => setOpen(finding.key)}
               onGo={() => void toWords(finding)}
             />

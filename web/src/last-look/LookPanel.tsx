@@ -12,13 +12,14 @@ import { bring } from '../opened/scrolling';
 import { chosenOf, whichWords, type Choice, type Which } from './choosing';
 import { useLastLook } from './context';
 import { FindingCard, useProposals } from './FindingCard';
-import type { Found } from './looker';
+import type { Found } from './found';
 import { countKinds, kindWords } from './remaining';
 import { setOffKey, type SetOff } from './underlines';
 
 /** A line of the list: a heading, or a finding. */
 type Line = { heading: string } | { finding: Found };
 const noFinding: Found | null = null;
+const noneAlike: readonly Found[] = [];
 
 /** What may be wrong with the text, beside it, one finding after the other. */
 export function LookPanel() {
@@ -37,6 +38,10 @@ export function LookPanel() {
   const found = at ? shown.findIndex(({ key }) => key === at.key) : -1;
   const index = found >= 0 ? found : at ? Math.min(at.index, shown.length - 1) : shown.length ? 0 : -1;
   const current = shown[index] ?? noFinding;
+  const alike = useMemo(
+    () => (current ? findings.filter(({ such }) => such === current.such) : noneAlike),
+    [findings, current],
+  );
   const { proposals } = useProposals(current ?? blank, current !== null);
 
   const lines = useMemo((): Line[] => {
@@ -184,7 +189,7 @@ export function LookPanel() {
                       <FindingCard
                         finding={line.finding}
                         open={line.finding === current}
-                        alike={findings.filter(({ such }) => such === line.finding.such).length}
+                        alike={line.finding === current ? alike : noneAlike}
                         onOpen={() => goTo(shown.indexOf(line.finding))}
                         onGo={() => bringWords(line.finding, true)}
                       />

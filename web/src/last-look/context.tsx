@@ -1,5 +1,5 @@
 import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { blockAt, placesIn, beginningOf, type Proposal, type Range } from '@tea-pencil/core';
+import { asText, blockAt, placesIn, beginningOf, type Proposal, type Range } from '@tea-pencil/core';
 import type { DecidedAt, LastLookState, WordScope } from '@tea-pencil/wire';
 import { keys } from '../api/keys';
 import { useLastLookState } from '../api/last-look';
@@ -8,7 +8,8 @@ import { unknownWords } from '../kit/preferences';
 import { useHandler } from '../kit/use-handler';
 import { useStore } from '../kit/store';
 import { useDrawn, useLooking, useOpened } from '../opened/opened';
-import { Looker, type Found, type Looked } from './looker';
+import type { Found, Looked } from './found';
+import { Looker } from './looker';
 import { bareWord, remaining } from './remaining';
 import { useDecidedAt } from './use-decided-at';
 
@@ -125,7 +126,7 @@ export function LastLookProvider({ children }: { children: ReactNode }) {
   const near = useHandler((finding: Found) => looker.near(finding.words, finding.language ?? info.language));
   const takeUp = useHandler(async (left: string) => void (await attempt('DELETE', `/manuscripts/${id}/left/${left}`)));
   const leave = useHandler(async ({ key, such, kind, words }: Found, all: boolean) => {
-    const what = { key: all ? such : key, all, kind, words: words.slice(0, 400) };
+    const what = { key: all ? such : key, all, kind, words: asText(words.slice(0, 400)) };
     if (await attempt('POST', `/manuscripts/${id}/left`, what)) say(all ? 'All such are left.' : 'This one is left.');
   });
   const letWordGo = useHandler(

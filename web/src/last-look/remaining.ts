@@ -1,6 +1,6 @@
 import { passagesOf, printOf, type FindingKind, type Proposal } from '@tea-pencil/core';
 import type { LastLookState, LeftFinding } from '@tea-pencil/wire';
-import type { Found } from './looker';
+import type { Found } from './found';
 
 /** Which findings remain, and how they are shown. */
 

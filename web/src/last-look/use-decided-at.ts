@@ -1,13 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Node } from 'prosemirror-model';
-import { useMemo } from 'react';
+import { useCallback, useMemo } from 'react';
 import { blockAt, placesIn } from '@tea-pencil/core';
 import type { DecidedAt } from '@tea-pencil/wire';
 import { decidedAt } from '../api/last-look';
 import { keys } from '../api/keys';
 import { useHandler } from '../kit/use-handler';
 import { useOpened } from '../opened/opened';
-import type { Found } from './looker';
+import type { Found } from './found';
 
 /** Kinds that a decision can leave behind. */
 const kinds: ReadonlySet<string> = new Set([
@@ -33,25 +33,27 @@ export function useDecidedAt(findings: readonly Found[], doc: Node | null): (fin
     [findings],
   );
   const told = asked.map(({ key }) => key).join('\n');
+  const ask = useHandler(async () => {
+    const version = text.keptVersion();
+    const now = text.snapshot().state?.doc;
+    if (version === null || !doc || now !== doc) throw new Error('The text is on its way.');
+    const indices = new Map(doc.children.map((block, i) => [block, i]));
+    const places = asked.map(({ block, passage, from, to }) => {
+      const at = blockAt(doc, indices.get(block) ?? 0);
+      const ranges = placesIn(block, at, passage, from, to);
+      return { from: ranges[0]?.from ?? at, to: ranges[ranges.length - 1]?.to ?? at };
+    });
+    const all = await decidedAt(info.id, { version, places });
+    return new Map(asked.map(({ key }, i) => [key, all[i] ?? null]));
+  });
   const { data } = useQuery({
     queryKey: [...keys.ledger(info.id), 'decided at', told],
     enabled: asked.length > 0 && doc !== null,
     // Only once all that was written here is kept does the server know the text as it is here.
-    retry: 3,
-    retryDelay: 1500,
-    queryFn: async () => {
-      const version = text.keptVersion();
-      const now = text.snapshot().state?.doc;
-      if (version === null || !doc || now !== doc) throw new Error('The text is on its way.');
-      const indices = new Map(doc.children.map((block, i) => [block, i]));
-      const places = asked.map(({ block, passage, from, to }) => {
-        const at = blockAt(doc, indices.get(block) ?? 0);
-        const ranges = placesIn(block, at, passage, from, to);
-        return { from: ranges[0]?.from ?? at, to: ranges[ranges.length - 1]?.to ?? at };
-      });
-      const all = await decidedAt(info.id, { version, places });
-      return new Map(asked.map(({ key }, i) => [key, all[i] ?? null]));
-    },
+    retry: 30,
+    retryDelay: 1000,
+    queryFn: ask,
   });
-  return useHandler((finding: Found) => data?.get(finding.key) ?? null);
+  // Another function when the answer has come: whoever shows it draws it anew.
+  return useCallback((finding: Found) => data?.get(finding.key) ?? null, [data]);
 }

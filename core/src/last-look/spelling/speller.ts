@@ -97,8 +97,11 @@ export function spellerOf(name: DictionaryName, affixes: string, words: string):
     if (found === undefined) known.set(word, (found = look(word)));
     return found;
   };
+  const nearKnown = new Map<string, string[]>();
   const near = (word: string): string[] => {
     if (word.length > longest) return [];
+    const asked = nearKnown.get(word);
+    if (asked) return asked;
     const straight = word.normalize('NFC').replaceAll('’', "'");
     const two: string[] = [];
     for (let at = 1; at < straight.length; at++) {
@@ -109,12 +112,14 @@ export function spellerOf(name: DictionaryName, affixes: string, words: string):
     }
     // The first letter is seldom the wrong one (common practice, no published source).
     const begins = (one: string) => one[0]?.toLowerCase() === straight[0]?.toLowerCase();
-    const all = spell.suggest(straight);
-    const like = [...all.filter(begins), ...all.filter((one) => !begins(one))].map((one) =>
+    const found = spell.suggest(straight);
+    const like = [...found.filter(begins), ...found.filter((one) => !begins(one))].map((one) =>
       word.includes('’') ? one.replaceAll("'", '’') : one,
     );
     // Two words run together are likelier than another word, where letters of nothing else are wrong.
-    return [...new Set([...two.slice(0, 2), ...like])].slice(0, 6);
+    const all = [...new Set([...two.slice(0, 2), ...like])].slice(0, 6);
+    nearKnown.set(word, all);
+    return all;
   };
   return { knows, near };
 }
