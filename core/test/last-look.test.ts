@@ -229,6 +229,14 @@ test('what an edit has brought in says which; without the edit it is not there',
   expect(looked(deleted.doc).findings).toMatchObject([{ kind: 'spaces', change: listChanges(deleted.doc)[0]!.id }]);
 });
 
+test('what stood there before the edit that touches it was not brought in by that', () => {
+  const doc = documentOf('The seel is gray  and dry.');
+  const state = EditorState.create({ doc });
+  const edited = record(state, state.tr.insertText('grey', 13, 17), stamps()(0));
+  expect(looked(edited.doc).findings).toMatchObject([{ kind: 'spaces' }]);
+  expect(looked(edited.doc).findings[0]).not.toHaveProperty('change');
+});
+
 test('a proposal put in is no finding any more, and can be taken back', () => {
   const texts = ['Look at the the  shore , there.', '', 'It rains The sea,rises. the end,, here (so', 'Ends. '];
   const doc = documentOf(...texts);

@@ -13,6 +13,7 @@ import { asText } from '../manuscript/values.js';
 import { countWords } from '../manuscript/words.js';
 import { rewritten } from './rewritten.js';
 import { justBefore } from './tokens.js';
+import { broughtInBy } from './brought-in.js';
 import { Names, nameOf, spellingOf, type Spellers, type Spelt } from './spelling/unknown.js';
 import { AllWays, type Inconsistency } from './ways.js';
 
@@ -378,12 +379,10 @@ const nothing: readonly Finding[] = [];
 const inReadingOrder = (a: Finding, b: Finding) => a.passage - b.passage || a.from - b.from || a.to - b.to;
 
 /** A finding with the passage it is in, and the change that has brought it in. */
-function findingIn({ edits, text }: Passage, passage: number, found: Found): Finding {
-  // What takes the end of a sentence stands a point and a space before it.
-  const before = found.kind === 'sentence' ? 2 : 0;
-  const edit = edits.find(({ from, to }) => from <= found.to && to >= found.from - before);
+function findingIn(where: Passage, passage: number, found: Found): Finding {
+  const edit = broughtInBy(where, found);
   const such = asText(found.such.slice(0, longestSuch));
-  return { ...found, such, ...(edit && { change: edit.change }), passage, key: keyOf({ ...found, such }, text) };
+  return { ...found, such, ...(edit && { change: edit.change }), passage, key: keyOf({ ...found, such }, where.text) };
 }
 
 const sameWays = (a: Around['ways'], b: Around['ways']): boolean =>

@@ -15,6 +15,8 @@ export interface Passage {
   joins: boolean;
   /** Words of another language than the manuscript’s. */
   languages: Run<{ tag: string }>[];
+  /** Its words before everything that is pending; null where nothing is. */
+  was: string | null;
   /** What pending changes put in, and where they take something out (a stretch of no length). */
   edits: Run<{ change: string; author: string }>[];
   links: Run<{ href: string }>[];
@@ -60,10 +62,11 @@ function readParagraph(paragraph: Node, at: number, where: Passage['where']): Re
   const { style, list } = paragraph.attrs as Pick<Passage, 'style' | 'list'>;
   const passage: Passage = {
     ...{ text: '', where, style, list, joins: carries(paragraph, 'openingDeleted') },
-    ...{ languages: [], edits: [], links: [], highlights: [], italics: [], supers: [] },
+    ...{ was: null, languages: [], edits: [], links: [], highlights: [], italics: [], supers: [] },
     ...{ targets: [], pictures: 0, notes: 0 },
   };
   const segments: Segment[] = [];
+  let was = '';
   for (const { type, attrs } of paragraph.marks)
     if (type.name === 'openingInserted' || type.name === 'openingDeleted')
       lay(passage.edits, 0, 0, { change: attrs.change as string, author: attrs.author as string });
@@ -77,6 +80,8 @@ function readParagraph(paragraph: Node, at: number, where: Passage['where']): Re
     const to = from + words.length;
     for (const { attrs } of changes)
       lay(passage.edits, from, to, { change: attrs.change as string, author: attrs.author as string });
+    if (!changes.some(({ type }) => type.name === 'insertion'))
+      was += node.text ?? (node.type.name === 'line_break' ? '\n' : '\ufffc');
     if (gone) return;
     passage.text += words;
     segments.push({ offset: from, pos: at + 1 + offset, length: words.length, size: node.nodeSize });
@@ -91,6 +96,7 @@ function readParagraph(paragraph: Node, at: number, where: Passage['where']): Re
     else if (node.type.name === 'footnote') passage.notes++;
     else if (node.attrs.what === 'bookmark' && node.attrs.says) passage.targets.push(node.attrs.says as string);
   });
+  if (passage.edits.length) passage.was = was;
   return { passage, segments, begins: at + 1 };
 }
 

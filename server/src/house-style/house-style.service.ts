@@ -8,7 +8,7 @@ import {
 import { InjectDataSource } from '@nestjs/typeorm';
 import { parse } from 'csv-parse/sync';
 import { nanoid } from 'nanoid';
-import { DataSource, type EntityManager } from 'typeorm';
+import { DataSource, IsNull, type EntityManager } from 'typeorm';
 import { rulesFromRows, styleFromJson, UnreadableStyle, type HouseStyle, type StyleProblem } from '@tea-pencil/core';
 import type { RulesRead, StyleLine, StyleToKeep, StyleVersion, StyleWhole } from '@tea-pencil/wire';
 import { HouseStyleRow, StyledRow, StyleVersionRow } from '../database/last-look-entities.js';
@@ -21,6 +21,8 @@ import { GivenUp, saysBusy, Workers } from '../work/workers.js';
 const patience = 5000;
 const endless =
   'An expression in this style does not come to an end, and was stopped. Make it simpler. Nothing was changed.';
+/** So many styles one person can have made. */
+const mostStyles = 200;
 const noStyle = 'There is no such house style.';
 
 /** House styles: everybody with an account sees and follows them; who made one, and keepers of the house, change it. */
@@ -103,6 +105,8 @@ export class HouseStyleService {
   }
 
   async make(me: string, style: HouseStyle): Promise<{ id: string }> {
+    if ((await this.database.getRepository(HouseStyleRow).countBy({ madeBy: me, goneAt: IsNull() })) >= mostStyles)
+      throw new ConflictException(`No more than ${mostStyles} styles can be yours. Do away with one first.`);
     await this.#sound(me, style);
     const id = nanoid(12);
     const { name, language, rules } = style;

@@ -1,6 +1,6 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import type { Node } from 'prosemirror-model';
-import { passagesOf, type Finding, type HouseStyle, type Inconsistency, type Passage } from '@tea-pencil/core';
+import { passagesOf, type Finding, type HouseStyle, type Passage } from '@tea-pencil/core';
 import { Store } from '../kit/store';
 import type { Looked, Found } from './found';
 import type { LookWorker, With } from './look-worker';

@@ -26,13 +26,13 @@ const longestSentence = 1000;
 
 const lost = (passage: Passage, at: number, what: string, other: string, opens: boolean): Found => {
   const end = endOfSentence(passage.text, at + 1);
-  const add = { text: other, from: end, to: end, says: `“${other}” at the end of the sentence` };
+  const add = { text: other, from: end, to: end, says: `${other} at the end of the sentence` };
   return {
     kind: 'pairs',
     from: at,
     to: at + 1,
     words: passage.text[at]!,
-    why: `This ${what} “${passage.text[at]}” has lost its other half, “${other}”.`,
+    why: `This ${what} has lost its other half.`,
     proposals: opens ? [add, { text: '' }] : [{ text: '' }],
     such: `pairs|${passage.text[at]}`,
   };
