@@ -27,7 +27,13 @@ export default function StylesPage() {
 
 function One({ id }: { id: string }) {
   const style = useStyle(id);
-  if (style.isPending) return <LinearProgress aria-label="The style is being fetched" />;
+  if (style.isPending)
+    return (
+      <main className="styles">
+        <h1 className="heard-only">House style</h1>
+        <LinearProgress aria-label="The style is being fetched" />
+      </main>
+    );
   if (style.isError)
     return <Message title="This style cannot be shown" text={style.error.message} again={() => void style.refetch()} />;
   return <StyleEditor key={style.data.version} style={style.data} />;

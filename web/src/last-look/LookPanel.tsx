@@ -7,7 +7,7 @@ import { useCommands } from '../commands/acts';
 import { titleOf } from '../commands/table';
 import { useHandler } from '../kit/use-handler';
 import { useStore } from '../kit/store';
-import { show, useOpened } from '../opened/opened';
+import { show, useLooking, useOpened } from '../opened/opened';
 import { bring } from '../opened/scrolling';
 import { chosenOf, whichWords, type Choice, type Which } from './choosing';
 import { useLastLook } from './context';
@@ -24,7 +24,8 @@ const noneAlike: readonly Found[] = [];
 /** What may be wrong with the text, beside it, one finding after the other. */
 export function LookPanel() {
   const opened = useOpened();
-  const { sheet, text, toText, toPage, may } = opened;
+  const { sheet, text, toText, toPage, may, goTo: goToPlace } = opened;
+  const { reading } = useLooking().look;
   const look = useLastLook();
   const { findings, looking, doc, problems, placesOf, putRight, leave, keepWord } = look;
   const { view, scroller } = useStore(sheet);
@@ -62,6 +63,8 @@ export function LookPanel() {
   const bringWords = useHandler((finding: Found, select: boolean) => {
     const [first] = placesOf(finding);
     if (!view || !scroller || !first) return;
+    // Another reading has its words elsewhere, and nothing can be written in it.
+    if (reading !== 'marked') return goToPlace(first.from);
     bring(view, scroller, Math.max(1, first.from), scroller.clientHeight / 3);
     if (!select) return;
     text.dispatch(view.state.tr.setSelection(TextSelection.create(view.state.doc, first.from, first.to)));
