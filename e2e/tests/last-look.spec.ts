@@ -130,6 +130,7 @@ test('a space that a decision has left behind says which; only what has changed 
   await expect(sheet(tobias).locator('del.deletion').first()).toBeVisible();
   await tobias.keyboard.press('F8');
   await expect(tobias.getByRole('status', { name: 'How far' })).toHaveText('1 of 1 to decide');
+  await expect(tobias.getByRole('toolbar', { name: 'Read-through' })).toBeFocused();
   await tobias.keyboard.press('y');
   await expect(sheet(tobias).locator('del.deletion')).toHaveCount(0);
   await sheet(tobias).click();
