@@ -38,7 +38,7 @@ const blocksOf = (doc) => doc.children.map((block) => passagesOf(block));
 export async function run() {
   const speller = spellerOf('en-gb', file('aff'), file('dic'));
   const segmenter = new Intl.Segmenter('en', { granularity: 'word' });
-  const looking = { language: 'en-GB', spellers: { 'en-gb': speller }, style: null };
+  const looking = { language: 'en-GB', spellers: { 'en-gb': speller }, ruling: null };
   console.log('| words | findings | all of it | ratio | after a letter | of all of it |\n|--:|--:|--:|--:|--:|--:|');
   for (const words of [10_000, 80_000, 200_000]) {
     // A fresh text each time: what is known of a block is kept with it.

@@ -133,15 +133,17 @@ export { blockAt, correction, corrections } from './last-look/correcting.js';
 export type { Correction } from './last-look/correcting.js';
 export { printOf } from './last-look/print.js';
 export { LastLook } from './last-look/look.js';
-export type { Blocks, Looked, LookingWith, Rewriting } from './last-look/look.js';
+export type { Ruling } from './last-look/ruling.js';
+export { baseOf } from './last-look/tokens.js';
+export type { Looked, Rewriting } from './last-look/look.js';
 export type { Inconsistency } from './last-look/ways.js';
-export { dictionaries, dictionaryOf, spellerOf } from './last-look/spelling/speller.js';
+export { dictionaryOf, spellerOf } from './last-look/spelling/speller.js';
 export type { DictionaryName, Speller } from './last-look/spelling/speller.js';
 export type { Spellers } from './last-look/spelling/unknown.js';
 export { nameOf as wordToKeep } from './last-look/spelling/unknown.js';
-export { choices, onceOnly, ruleKinds, styleLimits, styleProblems } from './house-style/rules.js';
+export { choices, ruleKinds, styleLimits, styleProblems } from './house-style/rules.js';
 export type { HouseStyle, Rule, RuleKind, StyleProblem } from './house-style/rules.js';
-export { checkersOf, ruleWords } from './house-style/check.js';
+export { rulingOf } from './house-style/check.js';
 export { rulesFromRows, styleColumns, styleFromJson, styleRows, UnreadableStyle } from './house-style/files.js';
 
 // Files.

@@ -44,6 +44,15 @@ test('expressions, with the groups they have', () => {
   ]);
 });
 
+test('an expression sees what stands around what it finds', () => {
+  const around = rule('expression', 'tides', ['(?<=the )tide(?= is)']);
+  expect(breaches('So the tide is in; the tide, a tide is.', around)).toEqual(['tide › tides']);
+  expect(breaches('On p.3 and p.14.', rule('expression', 'p. $<n>', ['p\\.(?<n>\\d+)']))).toEqual([
+    'p.3 › p. 3',
+    'p.14 › p. 14',
+  ]);
+});
+
 test('words in italics', () => {
   const doc = schema.node('doc', null, [
     schema.node('paragraph', null, [

@@ -1,11 +1,13 @@
 import { typographic } from '../editing/quotes.js';
 import type { Found } from '../last-look/finding.js';
 import type { Passage } from '../last-look/passage.js';
-import { capitalAs, grouped, rewritten } from '../last-look/rewritten.js';
+import { anyMonth, isoDate } from '../last-look/dates.js';
+import { capitalAs, context, grouped, rewritten } from '../last-look/rewritten.js';
+import type { Check, Ruling } from '../last-look/ruling.js';
 import { addressesOf, baseOf, justBefore, languageAt } from '../last-look/tokens.js';
 import { units } from '../last-look/checks/signs.js';
 import { digitsToWords } from './numbers.js';
-import { escaped } from '../sweeps/search.js';
+import { escaped, substituted } from '../sweeps/search.js';
 import { countsCapitals, expressionOf, type HouseStyle, type Rule } from './rules.js';
 
 /** Where a text goes against the rules of a house. */
@@ -18,13 +20,8 @@ interface Breach {
   italic?: true;
 }
 
-/** A rule that can be asked of passages. */
-export interface Checker {
-  rule: Rule;
-  /** Whether it runs an expression that somebody wrote, which may never come to an end. */
-  open: boolean;
-  breaches(passage: Passage, language: string): Breach[];
-}
+/** Where a rule is broken in a passage. */
+type Breaches = (passage: Passage, language: string) => Breach[];
 
 /** Whole words: nothing of a word stands before or behind, nor a hyphen of a longer compound. */
 const whole = (alternatives: string, flags: string) =>
@@ -45,12 +42,15 @@ const each = (
   return found;
 };
 
-function words(rule: Rule): Checker['breaches'] {
+function words(rule: Rule): Breaches {
   const exact = countsCapitals(rule);
   const expression = whole(
-    [...rule.not].sort((a, b) => b.length - a.length).map(spaced).join('|'),
+    [...rule.not]
+      .sort((a, b) => b.length - a.length)
+      .map(spaced)
+      .join('|'),
     exact ? 'gu' : 'giu',
-  ); // prettier-ignore
+  );
   return ({ text }) =>
     each(text, expression, ({ 0: old, index }) => {
       // What is right may hold what is wrong: “Harbour Office” in “the Old Harbour Office”.
@@ -61,13 +61,12 @@ function words(rule: Rule): Checker['breaches'] {
     });
 }
 
-function expression(rule: Rule): Checker['breaches'] {
+function expression(rule: Rule): Breaches {
   const all = rule.not.map(expressionOf);
-  return ({ text }) =>
-    all.flatMap((find) => each(text, find, ({ 0: old }) => old.replace(new RegExp(find.source, 'mu'), rule.write)));
+  return ({ text }) => all.flatMap((find) => each(text, find, (match) => substituted(match, rule.write)));
 }
 
-function italics(rule: Rule): Checker['breaches'] {
+function italics(rule: Rule): Breaches {
   const find = whole(
     [rule.write, ...rule.not]
       .filter((one) => one.trim())
@@ -83,25 +82,14 @@ function italics(rule: Rule): Checker['breaches'] {
 
 /** A way of writing that the last look knows: all others of it are breaches. */
 const as =
-  (such: string, form: string, find: RegExp): Checker['breaches'] =>
+  (such: string, form: string, find: RegExp): Breaches =>
   ({ text }, language) =>
     each(text, find, ({ 0: old, index }) => rewritten(such, old, form, justBefore(text, index, context), language));
 
-/** So many letters before a quotation mark say whether it opens. */
-const context = 400;
-
-const months = 'January|February|March|April|May|June|July|August|September|October|November|December';
 const dates = new RegExp(
-  `\\b\\d{1,2}(?:st|nd|rd|th)? (?:${months}) \\d{4}\\b|\\b(?:${months}) \\d{1,2}(?:st|nd|rd|th)?, \\d{4}\\b`,
+  `\\b\\d{1,2}(?:st|nd|rd|th)? (?:${anyMonth}) \\d{4}\\b|\\b(?:${anyMonth}) \\d{1,2}(?:st|nd|rd|th)?, \\d{4}\\b`,
   'gu',
 );
-
-/** ISO 8601-1:2019, 5.2.2.1: year, month and day in the extended form. */
-function isoDate(words: string): string {
-  const [year, day] = [/\d{4}/.exec(words)![0], /\b\d{1,2}(?!\d)/.exec(words)![0]];
-  const month = months.split('|').findIndex((one) => words.includes(one)) + 1;
-  return `${year}-${String(month).padStart(2, '0')}-${day.padStart(2, '0')}`;
-}
 
 /** What stands between a number and its unit (BIPM, SI brochure, 9th edition, 5.4.3: a space, and the number before it). */
 const beforeUnit = new RegExp(
@@ -117,7 +105,7 @@ const listed = new RegExp(
   'gu',
 );
 
-function breachesOf(rule: Rule): Checker['breaches'] {
+function breachesOf(rule: Rule): Breaches {
   const { kind, write } = rule;
   switch (kind) {
     case 'words':
@@ -177,13 +165,13 @@ function numbersInWords(text: string, upTo: string, language: string): Breach[] 
   const find =
     /(?<![\d.,:/–+−$£€#-]|\b(?:Table|Figure|Fig\.|Chapter|Plate|Map|page|pages|p\.|pp\.|No\.|chapter|note|section)[ \u00a0])\b\d{1,2}\b(?![\d/:–%°-]|[.,]\d|st\b|nd\b|rd\b|th\b)/gu;
   const unit = new RegExp(
-    `^[ \\u00a0\\u202f]?(?:(?:${units}|am|pm|a\\.m\\.|p\\.m\\.|per cent|${months})(?![\\p{L}])|[·)])`,
+    `^[ \\u00a0\\u202f]?(?:(?:${units}|am|pm|a\\.m\\.|p\\.m\\.|per cent|${anyMonth})(?![\\p{L}])|[·)])`,
     'u',
   );
   return each(text, find, ({ 0: digits, index }) => {
     if (
       unit.test(text.slice(index + digits.length, index + 24)) ||
-      new RegExp(`(?:${months}) $`, 'u').test(justBefore(text, index))
+      new RegExp(`(?:${anyMonth}) $`, 'u').test(justBefore(text, index))
     )
       return null;
     if (index === 0) return null;
@@ -197,51 +185,52 @@ const mostInWords = (upTo: string): number => {
   return 0;
 };
 
-/** The rules of a style, ready to be asked. Rules that cannot be are left out. */
-export function checkersOf(style: HouseStyle | null): Checker[] {
-  const all: Checker[] = [];
-  for (const rule of style?.rules ?? []) {
+/** Kinds of which one rule says all: what is written otherwise goes against it. */
+const sorts: Partial<Record<Rule['kind'], string>> = {
+  'quotation marks': 'mixed|quotes',
+  apostrophe: 'mixed|apostrophes',
+  dash: 'mixed|dashes',
+  ellipsis: 'mixed|ellipses',
+  thousands: 'variants|thousands',
+  dates: 'variants|dates',
+  units: 'variants|units',
+};
+
+/** The words that a style says to write, in small letters. */
+function wordsToWrite(rules: readonly Rule[]): Set<string> {
+  const texts = rules.flatMap(({ kind, write, not }) =>
+    kind === 'italics' ? [write, ...not] : kind === 'words' ? [write] : [],
+  );
+  return new Set(texts.flatMap((text) => [text, ...text.split(/\s+/)]).map((text) => text.toLowerCase()));
+}
+
+/** A style as the last look asks it. Rules that cannot be are left out. */
+export function rulingOf(style: HouseStyle | null): Ruling | null {
+  if (!style) return null;
+  const { rules } = style;
+  const checks: Check[] = [];
+  rules.forEach((rule, i) => {
     try {
-      all.push({ rule, open: rule.kind === 'expression', breaches: breachesOf(rule) });
+      const breaches = breachesOf(rule);
+      const findings: Check['findings'] = (passage, language) => findingsOf(rule, breaches, passage, language);
+      checks.push({ rule: i, open: rule.kind === 'expression', findings });
     } catch (problem) {
       // What cannot be read was said when the style was kept; a file of an older day may hold it all the same.
       if (!(problem instanceof SyntaxError)) throw problem;
     }
-  }
-  return all;
-}
-
-/** The words that a style says to write: they are right, whatever dictionaries say. In small letters. */
-export function wordsToWrite(style: HouseStyle | null): ReadonlySet<string> {
-  const rules = (style?.rules ?? []).filter(({ kind }) => kind === 'words' || kind === 'italics');
-  const texts = rules.flatMap(({ kind, write, not }) => (kind === 'italics' ? [write, ...not] : [write]));
-  return new Set(texts.flatMap((text) => [text, ...text.split(/\s+/)]).map((text) => text.toLowerCase()));
-}
-
-/** Whether a rule about words says which of several ways is right. */
-export function saysWhich(style: HouseStyle | null): (forms: readonly string[]) => boolean {
-  const told = new Set(
-    (style?.rules ?? []).flatMap(({ kind, not }) => (kind === 'words' ? not.map((one) => one.toLowerCase()) : [])),
-  );
-  return (forms) => forms.some((form) => told.has(form.toLowerCase()));
-}
-
-/** Sorts of inconsistency that a rule settles: they are breaches, or right. */
-export const settledBy = (style: HouseStyle | null): ReadonlySet<string> => {
-  const sorts: Partial<Record<Rule['kind'], string>> = {
-    'quotation marks': 'mixed|quotes',
-    apostrophe: 'mixed|apostrophes',
-    dash: 'mixed|dashes',
-    ellipsis: 'mixed|ellipses',
-    thousands: 'variants|thousands',
-    dates: 'variants|dates',
-    units: 'variants|units',
+  });
+  const right = wordsToWrite(rules);
+  const settled = new Set(rules.flatMap(({ kind }) => sorts[kind] ?? []));
+  const told = new Set(rules.flatMap(({ kind, not }) => (kind === 'words' ? not.map((one) => one.toLowerCase()) : [])));
+  return {
+    checks,
+    isRight: (word) => right.has(word.toLowerCase()),
+    settles: ({ such, forms }) => settled.has(such) || forms.some(({ form }) => told.has(form.toLowerCase())),
   };
-  return new Set((style?.rules ?? []).flatMap(({ kind }) => sorts[kind] ?? []));
-};
+}
 
 /** What a rule says, in a few words. */
-export function ruleWords({ kind, write, not }: Rule): string {
+function ruleWords({ kind, write, not }: Rule): string {
   if (kind === 'words') return `${write}, not ${not.join(' or ')}`;
   if (kind === 'expression')
     return write ? `what “${not[0]}” finds becomes “${write}”` : `nothing that “${not[0]}” finds`;
@@ -250,16 +239,15 @@ export function ruleWords({ kind, write, not }: Rule): string {
 }
 
 /** The breaches of one rule in a passage, as findings. */
-export function breachesIn({ rule, breaches }: Checker, passage: Passage, whole: string): Found[] {
+function findingsOf(rule: Rule, breaches: Breaches, passage: Passage, whole: string): Found[] {
   if (!passage.text) return [];
   const skipped = addressesOf(passage);
-  const said = ruleWords(rule);
   return breaches(passage, whole)
     .filter(({ from }) => !skipped.some((one) => from >= one.from && from < one.to))
     .filter(({ from }) => baseOf(languageAt(passage, from, whole)) === baseOf(whole))
     .map(({ from, to, text, italic }) => ({
       ...{ kind: 'style', from, to, words: passage.text.slice(from, to) },
-      why: `House style: ${said}.`,
+      why: `House style: ${ruleWords(rule)}.`,
       proposals: [italic ? { text, how: 'italic' } : { text }],
       such: `style|${rule.kind}|${rule.write}|${rule.not[0] ?? ''}`,
     }));

@@ -53,7 +53,7 @@ export const choices: Readonly<Partial<Record<RuleKind, readonly string[]>>> = {
 };
 
 /** Kinds of which a style can have only one rule. */
-export const onceOnly: ReadonlySet<RuleKind> = new Set(Object.keys(choices) as RuleKind[]);
+const onceOnly: ReadonlySet<RuleKind> = new Set(Object.keys(choices) as RuleKind[]);
 
 /** What a style may hold at most. */
 export const styleLimits = { rules: 2000, words: 200, not: 40, text: 500 } as const;
@@ -70,7 +70,7 @@ const fold = (words: string) => words.toLowerCase();
 export const countsCapitals = ({ write, not }: Pick<Rule, 'write' | 'not'>): boolean =>
   not.some((one) => fold(one) === fold(write)) || not.some((one) => one !== fold(one));
 
-/** The expression of a rule, which finds whole words in both cases. @throws SyntaxError where it is none */
+/** The expression of a rule, as it is run over paragraphs (ECMA-262; flags g, m, u). @throws SyntaxError where it is none */
 export const expressionOf = (find: string): RegExp => new RegExp(find, 'gmu');
 
 /** Texts in which an expression that means something finds nothing, or little. */
@@ -99,7 +99,7 @@ function problemOfOne(rule: Rule): string | null {
       return `This is not a regular expression: ${(problem as Error).message.replace(/^.*: /, '')}.`;
     }
     if (everyday.every((text) => text.search(expression) >= 0)) return `“${find}” matches everything.`;
-    if (write && new RegExp(find, 'mu').test(write) && !/\$/.test(write))
+    if (write && write.search(expression) >= 0 && !/\$/.test(write))
       return `What “${find}” becomes is found by it again: it would never be put right.`;
   }
   return null;
@@ -146,9 +146,10 @@ export function styleProblems(rules: readonly Rule[]): StyleProblem[] {
   });
   rules.forEach((rule, i) => {
     if (!sound[i] || rule.kind !== 'expression') return;
+    const finds = rule.not.map(expressionOf);
     rules.forEach((other, j) => {
       if (i === j || !sound[j] || other.kind !== 'words') return;
-      if (rule.not.some((find) => new RegExp(find, 'mu').test(other.write)))
+      if (finds.some((find) => other.write.search(find) >= 0))
         problems.push({
           rules: [j, i],
           says: `One rule says to write “${other.write}”; the expression “${rule.not[0]}” finds it and would change it.`,

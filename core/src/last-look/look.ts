@@ -1,5 +1,6 @@
-import { breachesIn, checkersOf, saysWhich, settledBy, wordsToWrite, type Checker } from '../house-style/check.js';
-import type { HouseStyle } from '../house-style/rules.js';
+import { asText } from '../manuscript/values.js';
+import { countWords } from '../manuscript/words.js';
+import { broughtInBy } from './brought-in.js';
 import { leftovers } from './checks/leftovers.js';
 import { punctuation, repeated, spaces } from './checks/local.js';
 import { order, type Placed } from './checks/order.js';
@@ -9,12 +10,10 @@ import { writtenIn, type Written } from './checks/signs.js';
 import { keyOf, type Finding, type Found } from './finding.js';
 import { Kept, Together } from './kept.js';
 import type { Passage } from './passage.js';
-import { asText } from '../manuscript/values.js';
-import { countWords } from '../manuscript/words.js';
-import { rewritten } from './rewritten.js';
-import { justBefore } from './tokens.js';
-import { broughtInBy } from './brought-in.js';
+import { context, rewritten } from './rewritten.js';
+import type { Check, Ruling } from './ruling.js';
 import { Names, nameOf, spellingOf, type Spellers, type Spelt } from './spelling/unknown.js';
+import { justBefore } from './tokens.js';
 import { AllWays, type Inconsistency } from './ways.js';
 
 /**
@@ -27,7 +26,7 @@ export interface LookingWith {
   /** The language of the manuscript (BCP 47); null where it has none. */
   language: string | null;
   spellers: Spellers;
-  style: HouseStyle | null;
+  ruling: Ruling | null;
   /** Told before each expression that somebody wrote is run: one may never come to an end. */
   atRule?(rule: number): void;
   /** How far it is, from 0 to 1, while a whole text is read. */
@@ -88,15 +87,9 @@ interface Around {
 export type Blocks = readonly (readonly Passage[])[];
 
 const plainLanguage = 'und';
-/** So many letters before a quotation mark say whether it opens. */
-const context = 400;
 
 export class LastLook {
   readonly #with: LookingWith;
-  readonly #checkers: Checker[];
-  readonly #settled: ReadonlySet<string>;
-  readonly #right: ReadonlySet<string>;
-  readonly #told: (forms: readonly string[]) => boolean;
   readonly #known = new Map<readonly Passage[], Block>();
   readonly #names = new Names();
   readonly #ways = new AllWays();
@@ -106,32 +99,31 @@ export class LastLook {
 
   constructor(looking: LookingWith) {
     this.#with = looking;
-    this.#checkers = checkersOf(looking.style);
-    this.#settled = settledBy(looking.style);
-    this.#right = wordsToWrite(looking.style);
-    this.#told = saysWhich(looking.style);
   }
 
   get #language(): string {
     return this.#with.language ?? plainLanguage;
   }
 
+  #checks(open: boolean): Check[] {
+    return (this.#with.ruling?.checks ?? []).filter((one) => one.open === open);
+  }
+
   #read(passages: readonly Passage[]): Block {
     const language = this.#language;
-    const facts = passages.map((passage): Facts => {
-      return {
-        passage,
-        local: [
-          ...repeated(passage, language),
-          ...spaces(passage, language),
-          ...punctuation(passage),
-          ...sentences(passage, language),
-        ],
-        spelt: spellingOf(passage, language, this.#with.spellers),
-        written: writtenIn(passage, language),
-        styled: this.#checkers.filter(({ open }) => !open).flatMap((one) => breachesIn(one, passage, language)),
-      };
-    });
+    const checks = this.#checks(false);
+    const facts = passages.map((passage): Facts => ({
+      passage,
+      local: [
+        ...repeated(passage, language),
+        ...spaces(passage, language),
+        ...punctuation(passage),
+        ...sentences(passage, language),
+      ],
+      spelt: spellingOf(passage, language, this.#with.spellers),
+      written: writtenIn(passage, language),
+      styled: checks.flatMap((one) => one.findings(passage, language)),
+    }));
     for (const { spelt, written } of facts) {
       this.#names.add(spelt.unknown);
       this.#ways.add(written);
@@ -159,11 +151,10 @@ export class LastLook {
   /** The expressions of the style, one after the other over all that is new. */
   #runExpressions(fresh: readonly Block[]): void {
     if (!fresh.length) return;
-    for (const [i, checker] of this.#checkers.entries()) {
-      if (!checker.open) continue;
-      this.#with.atRule?.(this.#with.style!.rules.indexOf(checker.rule));
+    for (const check of this.#checks(true)) {
+      this.#with.atRule?.(check.rule);
       for (const { facts } of fresh)
-        for (const one of facts) one.styled.push(...breachesIn(this.#checkers[i]!, one.passage, this.#language));
+        for (const { styled, passage } of facts) styled.push(...check.findings(passage, this.#language));
     }
   }
 
@@ -215,9 +206,8 @@ export class LastLook {
 
   /** What of the whole text matters to each block. */
   #lookAround(passages: readonly Passage[]): Around {
-    const inconsistencies = this.#ways
-      .several()
-      .filter(({ such, forms }) => !this.#settled.has(such) && !this.#told(forms.map(({ form }) => form)));
+    const { ruling } = this.#with;
+    const inconsistencies = this.#ways.several().filter((one) => !ruling?.settles(one));
     const ways = new Map(inconsistencies.map((one) => [one.such, one]));
     if (!sameWays(this.#several, ways)) this.#several = ways;
     return this.#around.same({
@@ -307,7 +297,7 @@ export class LastLook {
   }
 
   #spelling({ text, from, to, language, named }: Spelt['unknown'][number]): Found | null {
-    if (this.#right.has(nameOf(text).toLowerCase())) return null;
+    if (this.#with.ruling?.isRight(nameOf(text))) return null;
     const often = this.#names.often(text);
     const meant = /^\p{Lu}/u.test(text) ? this.#names.meant(text) : null;
     if (often && !meant) return null;

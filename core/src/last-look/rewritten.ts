@@ -1,14 +1,12 @@
 import { typographic } from '../editing/quotes.js';
+import { partsOf } from './dates.js';
 
 /** What words become when they are written in another of the ways a text has for them. */
 
-const months = 'January February March April May June July August September October November December'.split(' ');
-
 function dateAs(words: string, form: string): string {
-  const day = /\b\d{1,2}(?!\d)/.exec(words)?.[0];
-  const year = /\d{4}/.exec(words)?.[0];
-  const month = months.find((one) => words.includes(one));
-  if (!day || !year || !month) return words;
+  const parts = partsOf(words);
+  if (!parts) return words;
+  const { day, month, year } = parts;
   if (form.startsWith('May')) return `${month} ${day}, ${year}`;
   if (!form.startsWith('3rd')) return `${day} ${month} ${year}`;
   const last = day.endsWith('1') && day !== '11' ? 'st' : day.endsWith('2') && day !== '12' ? 'nd' : null;
@@ -25,6 +23,9 @@ export const capitalAs = (words: string, old: string): string =>
     : old.length > 1 && old === old.toUpperCase() && /\p{L}/u.test(old)
       ? words.toUpperCase()
       : words;
+
+/** So many letters before a quotation mark say whether it opens. */
+export const context = 400;
 
 /**
  * @param such what is written @param old how it is written now @param form in which way it shall be

@@ -46,7 +46,7 @@ export function wordBorders(text: string): Set<number> {
 }
 
 /** What a replacement with `$1`, `$<name>` and `$&` becomes for one match (ECMA-262, GetSubstitution). */
-const substituted = (match: RegExpMatchArray, replacement: string): string =>
+export const substituted = (match: RegExpMatchArray, replacement: string): string =>
   replacement.replace(
     /\$(?:(\$)|(&)|(\d\d?)|<([^>]*)>)/g,
     (all: string, dollar?: string, whole?: string, number?: string, name?: string) => {

@@ -4,6 +4,7 @@ import type { Node } from 'prosemirror-model';
 import {
   LastLook,
   passagesOf,
+  rulingOf,
   spellerOf,
   type DictionaryName,
   type Finding,
@@ -39,7 +40,11 @@ interface With {
 }
 
 export const lastLook = ({ language = 'en-GB', style = null, spelling = [] }: With = {}): LastLook =>
-  new LastLook({ language, style, spellers: Object.fromEntries(spelling.map((name) => [name, speller(name)])) });
+  new LastLook({
+    language,
+    ruling: rulingOf(style),
+    spellers: Object.fromEntries(spelling.map((name) => [name, speller(name)])),
+  });
 
 /** A finding with the number of its block. */
 export type Placed = Finding & { block: number };

@@ -2,6 +2,7 @@ import { expose } from 'comlink';
 import {
   LastLook,
   passagesOf,
+  rulingOf,
   schema,
   styleProblems,
   type HouseStyle,
@@ -16,7 +17,7 @@ function tried(rule: Rule, language: string): string {
   if (!rule.example) return '';
   const doc = schema.nodes.doc.create(null, schema.nodes.paragraph.create(null, schema.text(rule.example)));
   const style: HouseStyle = { name: '', language, rules: [rule] };
-  const { found } = new LastLook({ language, style, spellers: {} }).look(
+  const { found } = new LastLook({ language, ruling: rulingOf(style), spellers: {} }).look(
     doc.children.map((block) => passagesOf(block)),
   );
   const breaches = (found[0] ?? []).filter(({ kind }) => kind === 'style');

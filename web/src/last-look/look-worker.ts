@@ -2,6 +2,7 @@ import { expose } from 'comlink';
 import {
   dictionaryOf,
   LastLook,
+  rulingOf,
   spellerOf,
   type DictionaryName,
   type Finding,
@@ -84,7 +85,8 @@ const looker = {
       looking = {
         with: settings,
         look: new LastLook({
-          ...settings,
+          language: settings.language,
+          ruling: rulingOf(settings.style),
           spellers: here(),
           atRule: (rule) => at({ rule }),
           progress: (part) => at({ part }),

@@ -1,5 +1,6 @@
 import { baseOf, languageAt, wordsOfPassage, addressesOf } from '../tokens.js';
 import type { Passage } from '../passage.js';
+import { anyMonth } from '../dates.js';
 import { isFunctionWord, isParticle } from './function-words.js';
 
 /** What a text writes in one of several ways: signs, compounds, numbers. Where it writes it in two, that is found. */
@@ -17,15 +18,13 @@ export interface Written {
 }
 
 const sort = (such: string, what: string) => ({ such, what });
-export const quotesSort = sort('mixed|quotes', 'quotation marks');
+const quotesSort = sort('mixed|quotes', 'quotation marks');
 const apostropheSort = sort('mixed|apostrophes', 'apostrophes');
 const dashSort = sort('mixed|dashes', 'dashes between words');
 const ellipsisSort = sort('mixed|ellipses', 'ellipses');
 const unitSort = sort('variants|units', 'numbers with units');
 const thousandsSort = sort('variants|thousands', 'large numbers');
 const dateSort = sort('variants|dates', 'dates');
-
-const months = 'January|February|March|April|May|June|July|August|September|October|November|December';
 
 /** Units of the SI and beside it (BIPM, The International System of Units, 9th edition, tables 2, 4 and 8). */
 export const units = 'km|m|cm|mm|µm|kg|g|mg|l|ml|L|mL|ha|kPa|hPa|Pa|kW|W|Hz|°C|K|km/h|kn|nmi';
@@ -51,9 +50,9 @@ const ways: readonly Rule[] = [
   [thousandsSort, '12,000', /(?<![\d.,])\d{1,3}(?:,\d{3})+(?![\d,])/gu],
   [thousandsSort, '12 000', /(?<![\d.,] ?)\d{1,3}(?:[\u00a0\u202f]\d{3})+(?!\d)/gu],
   [thousandsSort, '12000', /(?<![\d.,/:-])(?:\d{5,9}|[3-9]\d{3})(?![\d/:-]|[.,]\d)/gu],
-  [dateSort, '3 May 2019', new RegExp(`\\b\\d{1,2} (?:${months}) \\d{4}\\b`, 'gu')],
-  [dateSort, 'May 3, 2019', new RegExp(`\\b(?:${months}) \\d{1,2}, \\d{4}\\b`, 'gu')],
-  [dateSort, '3rd May 2019', new RegExp(`\\b\\d{1,2}(?:st|nd|rd|th) (?:${months}) \\d{4}\\b`, 'gu')],
+  [dateSort, '3 May 2019', new RegExp(`\\b\\d{1,2} (?:${anyMonth}) \\d{4}\\b`, 'gu')],
+  [dateSort, 'May 3, 2019', new RegExp(`\\b(?:${anyMonth}) \\d{1,2}, \\d{4}\\b`, 'gu')],
+  [dateSort, '3rd May 2019', new RegExp(`\\b\\d{1,2}(?:st|nd|rd|th) (?:${anyMonth}) \\d{4}\\b`, 'gu')],
 ];
 
 /** Words that are spelt in two ways within one language; what they become is the same for both. */

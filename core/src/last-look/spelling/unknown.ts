@@ -68,30 +68,52 @@ export const nameOf = (word: string): string => word.replace(/['’]s?$/u, '');
 /** So often a name stands before it is taken for one, at least once where only a name has a capital. */
 const leastNames = 3;
 
+/** A word in small letters, and how it stands: with a capital, where only names have one, and small. */
+interface Name {
+  key: string;
+  many: number;
+  named: number;
+  small: number;
+  forms: Map<string, number>;
+}
+const isName = ({ many, named, small }: Name): boolean => named > 0 && !small && many >= leastNames;
+
 /** The unknown words of a text that are names: how often they stand, and how. */
 export class Names {
-  readonly #all = new Map<string, { many: number; named: number; small: number }>();
+  readonly #all = new Map<string, Name>();
+  /** Those that stand often enough to be names; found again when something has come or gone. */
+  #often: Name[] | null = null;
 
   #count(words: readonly Unknown[], by: 1 | -1): void {
+    if (words.length) this.#often = null;
     for (const { text, named } of words) {
       const name = nameOf(text);
       const key = name.toLowerCase();
-      const facts = this.#all.get(key) ?? { many: 0, named: 0, small: 0 };
+      const facts = this.#all.get(key) ?? { key, many: 0, named: 0, small: 0, forms: new Map() };
       if (/^\p{Lu}/u.test(name)) {
         facts.many += by;
         if (named) facts.named += by;
+        facts.forms.set(name, (facts.forms.get(name) ?? 0) + by);
       } else facts.small += by;
       if (facts.many || facts.small) this.#all.set(key, facts);
       else this.#all.delete(key);
     }
   }
+
+  /** The names, the most frequent first. */
+  #names(): Name[] {
+    return (this.#often ??= [...this.#all.values()]
+      .filter(isName)
+      .sort((a, b) => b.many - a.many || (a.key < b.key ? -1 : 1)));
+  }
+
   add = (words: readonly Unknown[]): void => this.#count(words, 1);
   remove = (words: readonly Unknown[]): void => this.#count(words, -1);
 
   /** How often a word stands as a name; 0 where it is none. */
   often(word: string): number {
     const facts = this.#all.get(nameOf(word).toLowerCase());
-    return facts && facts.named > 0 && !facts.small && facts.many >= leastNames ? facts.many : 0;
+    return facts && isName(facts) ? facts.many : 0;
   }
 
   /** All that the answers depend on. */
@@ -104,15 +126,16 @@ export class Names {
   /** A name that stands much more often and differs in one letter: a slip of the pen, most likely. */
   meant(word: string): string | null {
     const name = nameOf(word);
-    const many = this.#all.get(name.toLowerCase())?.many ?? 0;
-    for (const [other, facts] of this.#all) {
-      if (facts.many < leastNames || !facts.named || facts.small || facts.many < 4 * many) continue;
-      if (other !== name.toLowerCase() && isNear(other, name.toLowerCase()))
-        return other[0]!.toUpperCase() + other.slice(1) + word.slice(name.length);
-    }
-    return null;
+    const key = name.toLowerCase();
+    const many = this.#all.get(key)?.many ?? 0;
+    const other = this.#names().find((one) => one.key !== key && one.many >= 4 * many && isNear(one.key, key));
+    return other ? formOf(other) + word.slice(name.length) : null;
   }
 }
+
+/** As it stands most often. */
+const formOf = ({ forms }: Name): string =>
+  [...forms].reduce((best, one) => (one[1] > best[1] || (one[1] === best[1] && one[0] < best[0]) ? one : best))[0];
 
 /** Whether two words of four letters or more differ in one letter that is other, missing or too many, or in the order of two. */
 function isNear(a: string, b: string): boolean {
