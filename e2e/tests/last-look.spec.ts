@@ -165,6 +165,17 @@ test('what is written in two ways is made one, as a sweep in pencil that is undo
   await sheet(page).click();
   await page.keyboard.press('Control+z');
   await expect(sheet(page).locator('del.deletion')).toHaveCount(0);
+
+  // By keyboard on the page: what opens takes it, and when the finding has gone the list has it.
+  await toPage(page, 'Last look');
+  await page.getByRole('button', { name: /Behind the/ }).focus();
+  await page.keyboard.press('Enter');
+  await expect(page.locator('.finding-card')).toBeFocused();
+  for (let i = 0; i < 2; i++) await page.keyboard.press('Tab');
+  await expect(page.getByRole('button', { name: 'sea-wall', exact: true })).toBeFocused();
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('1 finding,', { exact: false })).toBeVisible();
+  await expect(page.locator('.look-found')).toBeFocused();
 });
 
 test('a house style is written with its examples, contradictions said, followed, taken away as CSV, brought back', async ({

@@ -10,5 +10,6 @@ export { layBeside } from './drafts/beside-task.js';
 export { bringBack } from './drafts/rewriting-task.js';
 export { layDown, readInk, undoAct } from './drafts/ink-task.js';
 export { takeIn } from './exchange/returned-task.js';
+export { printBlocks } from './last-look/print-task.js';
 export { checkStyle } from './house-style/check-task.js';
 export { collateTexts } from './exchange/collate-task.js';

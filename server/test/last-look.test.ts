@@ -144,7 +144,6 @@ test('which decision has made a place what it is, whatever has been written sinc
     author: maren.id,
     verdict: 'accept',
     decidedBy: ines.id,
-    before: 'quite',
   });
   expect(await found(40, 42)).toBeNull();
   expect((await ines.ask('POST', at(id, '/decided-at'), { version: version + 5, places: [] })).status).toBe(404);

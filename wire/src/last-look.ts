@@ -64,6 +64,4 @@ export interface DecidedAt {
   verdict: Verdict;
   decidedBy: string;
   at: string;
-  before: string;
-  after: string;
 }

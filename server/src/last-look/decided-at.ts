@@ -1,5 +1,6 @@
 import { Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
+import { Mapping } from 'prosemirror-transform';
 import { DataSource } from 'typeorm';
 import type { Verdict } from '@tea-pencil/core';
 import type { DecidedAt, PlacesAsked } from '@tea-pencil/wire';
@@ -16,7 +17,8 @@ interface Decision {
   decidedBy: string;
   verdict: Verdict;
   at: Date;
-  changes: { id: string; author: string; at: number; before: string; after: string }[];
+  /** Where each was, and how many letters long at most. */
+  changes: { id: string; author: string; at: number; size: number }[];
 }
 
 /** Which decision has made a place what it is. */
@@ -38,22 +40,16 @@ export class DecidedPlaces {
     for (const decision of await this.#decisions(manuscriptId, version)) {
       if (!open.size) break;
       // Places go back through the log, from each decision to the one before it.
-      const maps = (await this.history.maps(manuscriptId, decision.fromVersion, now)).reverse();
+      const back = new Mapping(await this.history.maps(manuscriptId, decision.fromVersion, now)).invert();
       now = decision.fromVersion;
       for (const [i, place] of open) {
-        for (const map of maps) {
-          const back = map.invert();
-          place.from = back.map(place.from, -1);
-          place.to = back.map(place.to, 1);
-        }
-        const change = decision.changes.find(
-          ({ at, before, after }) =>
-            place.to >= at - near && place.from <= at + Math.max(before.length, after.length) + near,
-        );
+        place.from = back.map(place.from, -1);
+        place.to = back.map(place.to, 1);
+        const change = decision.changes.find(({ at, size }) => place.to >= at - near && place.from <= at + size + near);
         if (!change) continue;
-        const { id, author, before, after } = change;
+        const { id, author } = change;
         const { verdict, decidedBy } = decision;
-        found[i] = { change: id, author, verdict, decidedBy, at: decision.at.toISOString(), before, after };
+        found[i] = { change: id, author, verdict, decidedBy, at: decision.at.toISOString() };
         open.delete(i);
       }
     }
@@ -65,8 +61,8 @@ export class DecidedPlaces {
     return this.database.query<Decision[]>(
       `SELECT decisions.from_version AS "fromVersion", decisions.decided_by AS "decidedBy", decisions.verdict,
          decisions.decided_at AS at, jsonb_agg(jsonb_build_object('id', change_id, 'author', author,
-           'at', (entry ->> 'at')::int, 'before', left(coalesce(entry ->> 'before', ''), 400),
-           'after', left(coalesce(entry ->> 'after', ''), 400)) ORDER BY serial) AS changes
+           'at', (entry ->> 'at')::int,
+           'size', coalesce(greatest(length(entry ->> 'before'), length(entry ->> 'after')), 0)) ORDER BY serial) AS changes
        FROM (SELECT * FROM decisions WHERE manuscript_id = $1 AND taken_back_at IS NULL AND to_version <= $2
              ORDER BY to_version DESC LIMIT ${mostDecisions}) AS decisions
        JOIN changes ON changes.manuscript_id = $1 AND decision_id = decisions.id AND entry IS NOT NULL

@@ -2,13 +2,14 @@ import { ConflictException, ForbiddenException, Injectable, NotFoundException } 
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import { DataSource } from 'typeorm';
-import { passagesOf, printOf, type FindingKind } from '@tea-pencil/core';
+import type { FindingKind } from '@tea-pencil/core';
 import type { KeptWord, LastLookState, LeftFinding, StyleInUse, WordScope } from '@tea-pencil/wire';
 import { KeptWordRow, LeftFindingRow, LookRow } from '../database/last-look-entities.js';
 import { Authority } from '../live/authority.js';
 import { Broadcasting } from '../live/broadcasting.js';
 import { may, type Member } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
+import { saysBusy, Workers } from '../work/workers.js';
 
 export interface FindingToLeave {
   key: string;
@@ -36,6 +37,7 @@ export class LastLookService {
     private readonly authority: Authority,
     private readonly live: Broadcasting,
     private readonly memberships: Memberships,
+    private readonly workers: Workers,
   ) {}
 
   async state({ manuscriptId, personId }: Member): Promise<LastLookState> {
@@ -129,10 +131,13 @@ export class LastLookService {
   async taken({ manuscriptId, personId: by }: Member): Promise<void> {
     const text = await this.authority.text(manuscriptId);
     if (!text) throw new NotFoundException('There is no text of this manuscript.');
-    const prints = text.doc.children.map((block) => printOf(passagesOf(block)));
+    const { version } = text;
+    // Reading a whole book takes a good part of what a keystroke of somebody else may wait.
+    const task = { manuscript: manuscriptId, version };
+    const prints = await saysBusy(this.workers.run<string[]>('printBlocks', () => Promise.resolve(task), { of: by }));
     await this.database
       .getRepository(LookRow)
-      .upsert({ manuscriptId, version: text.version, by, at: new Date(), prints }, ['manuscriptId']);
+      .upsert({ manuscriptId, version, by, at: new Date(), prints }, ['manuscriptId']);
     this.live.changed(manuscriptId, 'last look');
   }
 }

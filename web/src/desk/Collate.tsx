@@ -15,6 +15,7 @@ import { useEffect, useId, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { counted, endingsTaken, plural } from '@tea-pencil/core';
 import type { CollatedTexts, DeskLine } from '@tea-pencil/wire';
+import { FileChooser } from '../kit/FileChooser';
 import { Refused, sendForm } from '../api/client';
 import { keys } from '../api/keys';
 
@@ -183,17 +184,11 @@ function TextChoice({ label, lines, chosen, onChoose }: ChoiceProps) {
             </MenuItem>
           ))}
       </TextField>
-      <input
+      <FileChooser
         ref={picker}
-        type="file"
-        hidden
-        aria-label={`File: ${label}`}
+        label={`File: ${label}`}
         accept={endingsTaken}
-        onChange={({ target }) => {
-          const file = target.files?.[0];
-          target.value = '';
-          if (file) onChoose({ file });
-        }}
+        onChoose={([file]) => onChoose({ file: file! })}
       />
     </>
   );

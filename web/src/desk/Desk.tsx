@@ -16,6 +16,7 @@ import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { counted, endingsTaken, filesTaken } from '@tea-pencil/core';
 import type { FoundLine, HereNow } from '@tea-pencil/wire';
+import { FileChooser } from '../kit/FileChooser';
 import { request } from '../api/client';
 import { keys } from '../api/keys';
 import { useDesk, useFound, useHere, useMe } from '../api/queries';
@@ -164,18 +165,12 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
           >
             Collate …
           </Button>
-          <input
+          <FileChooser
             ref={chooser}
-            type="file"
-            hidden
             multiple
-            aria-label="File to bring in"
+            label="File to bring in"
             accept={endingsTaken}
-            onChange={(event) => {
-              const files = [...(event.target.files ?? [])];
-              event.target.value = '';
-              void bringIn(files);
-            }}
+            onChoose={(files) => void bringIn(files)}
           />
           <Button variant="contained" onClick={() => setNaming(true)}>
             New manuscript

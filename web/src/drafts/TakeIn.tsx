@@ -13,6 +13,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useRef, useState } from 'react';
 import { counted, endingsTaken, plural } from '@tea-pencil/core';
 import type { Drafts, ReturnedFile } from '@tea-pencil/wire';
+import { FileChooser } from '../kit/FileChooser';
 import { Refused, request, sendFile } from '../api/client';
 import { keys } from '../api/keys';
 import { said } from '../kit/time';
@@ -135,16 +136,11 @@ export function TakeIn({ all, onClose }: Props) {
             />
           </div>
         )}
-        <input
+        <FileChooser
           ref={picker}
-          type="file"
-          hidden
+          label="A file that came back"
           accept={endingsTaken}
-          onChange={({ target }) => {
-            const file = target.files?.[0];
-            target.value = '';
-            if (file) void take(file);
-          }}
+          onChoose={([file]) => void take(file!)}
         />
       </DialogContent>
       <DialogActions>

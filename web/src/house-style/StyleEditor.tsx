@@ -4,6 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { Link, useNavigate } from 'react-router';
 import { counted, styleRows, writeCsv, type HouseStyle, type Rule } from '@tea-pencil/core';
 import type { RulesRead, StyleWhole } from '@tea-pencil/wire';
+import { FileChooser } from '../kit/FileChooser';
 import { keepFile, request } from '../api/client';
 import { keys } from '../api/keys';
 import { useAsking } from '../api/use-asking';
@@ -142,17 +143,11 @@ function BringIn({ onRead }: { onRead(rules: Rule[]): void }) {
       <Button color="inherit" onClick={() => input.current?.click()}>
         Bring in …
       </Button>
-      <input
+      <FileChooser
         ref={input}
-        type="file"
-        hidden
         accept=".json,.csv,application/json,text/csv"
-        aria-label="A file with rules"
-        onChange={(event) => {
-          const [file] = event.target.files ?? [];
-          event.target.value = '';
-          if (file) void read(file);
-        }}
+        label="A file with rules"
+        onChoose={([file]) => void read(file!)}
       />
     </>
   );

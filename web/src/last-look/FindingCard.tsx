@@ -1,6 +1,6 @@
 import { Button, Menu, MenuItem, Tooltip } from '@mui/material';
-import { useEffect, useState } from 'react';
-import { passagesOf, type Proposal } from '@tea-pencil/core';
+import { useEffect, useLayoutEffect, useRef, useState } from 'react';
+import { counted, passagesOf, type Proposal } from '@tea-pencil/core';
 import { usePop } from '../kit/focus';
 import { said } from '../kit/time';
 import { useOpened } from '../opened/opened';
@@ -30,24 +30,30 @@ function Around({ finding, brief = false }: { finding: Found; brief?: boolean })
 }
 
 /** What would stand there instead: those of spelling are worked out when somebody asks. */
-export function useProposals(finding: Found, wanted: boolean): { proposals: readonly Proposal[]; searching: boolean } {
+export function useProposals(
+  finding: Found | null,
+  wanted: boolean,
+): { proposals: readonly Proposal[]; searching: boolean } {
   const { near } = useLastLook();
   const [found, setFound] = useState<{ key: string; words: string[] } | null>(null);
-  const { key, later, proposals } = finding;
-  const searching = !!later && wanted && found?.key !== key;
+  const later = !!finding?.later;
+  const here = later && found?.key === finding?.key ? found : null;
+  const searching = later && wanted && !here;
   useEffect(() => {
-    if (!searching) return;
+    if (!searching || !finding) return;
     let over = false;
-    void near(finding).then((words) => !over && setFound({ key, words }));
+    void near(finding).then((words) => !over && setFound({ key: finding.key, words }));
     return () => {
       over = true;
     };
-  }, [searching, near, finding, key]);
-  if (!later || found?.key !== key) return { proposals, searching };
-  const first = proposals.map(({ text }) => text);
-  const more = found.words.filter((text) => !first.includes(text)).map((text): Proposal => ({ text }));
-  return { proposals: [...proposals, ...more].slice(0, 6), searching };
+  }, [searching, near, finding]);
+  if (!finding) return { proposals: none, searching: false };
+  if (!here) return { proposals: finding.proposals, searching };
+  const first = finding.proposals.map(({ text }) => text);
+  const more = here.words.filter((text) => !first.includes(text)).map((text): Proposal => ({ text }));
+  return { proposals: [...finding.proposals, ...more].slice(0, 6), searching };
 }
+const none: readonly Proposal[] = [];
 
 /** Who has brought it in, and whether that is decided. */
 function Origin({ finding }: { finding: Found }) {
@@ -107,7 +113,7 @@ function AllSo({ finding, alike, first }: Pick<Props, 'finding' | 'alike'> & { f
         size="small"
         color="inherit"
         onClick={() => {
-          if (putRight(each)) say(`Recorded as one sweep: ${each.length} places. Undo takes it back.`);
+          if (putRight(each)) say(`Recorded as one sweep: ${counted(each.length, 'place')}. Undo takes it back.`);
         }}
       >
         Put all {each.length} right
@@ -131,6 +137,11 @@ export function FindingCard({ finding, open, alike, onOpen, onGo }: Props) {
   const { putRight, leave } = useLastLook();
   const { proposals, searching } = useProposals(finding, open);
   const [name] = kindWords[finding.kind];
+  const card = useRef<HTMLDivElement>(null);
+  // The line that was pressed is gone: what has come in its place takes the keyboard.
+  useLayoutEffect(() => {
+    if (open && document.activeElement === document.body) card.current?.focus({ preventScroll: true });
+  }, [open]);
   if (!open)
     return (
       <button type="button" className="finding-line" onClick={onOpen}>
@@ -142,7 +153,7 @@ export function FindingCard({ finding, open, alike, onOpen, onGo }: Props) {
       </button>
     );
   return (
-    <div className="finding-card" role="group" aria-label={`${name}: ${wordsOf(finding)}`}>
+    <div ref={card} tabIndex={-1} className="finding-card" role="group" aria-label={`${name}: ${wordsOf(finding)}`}>
       <div className="finding-head">
         <span className="finding-kind">{name}</span>
         <Button size="small" color="inherit" onClick={onGo} sx={{ color: 'text.secondary', minWidth: 0 }}>

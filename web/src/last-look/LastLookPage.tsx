@@ -1,13 +1,15 @@
 import { Button, LinearProgress, MenuItem, Select } from '@mui/material';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
+import { TextSelection } from 'prosemirror-state';
 import { Link } from 'react-router';
 import { counted, findingKinds, languageName, type FindingKind, type Thread } from '@tea-pencil/core';
 import { keys } from '../api/keys';
 import { useLastLookState, useStyles } from '../api/last-look';
 import { useTrying } from '../api/use-asking';
+import { useKeepingFocus } from '../kit/use-keeping-focus';
 import { Section } from '../kit/Section';
 import { said } from '../kit/time';
-import { show, useOpened } from '../opened/opened';
+import { useOpened } from '../opened/opened';
 import { chosenOf, type Choice } from './choosing';
 import { useLastLook } from './context';
 import { FindingCard } from './FindingCard';
@@ -30,6 +32,8 @@ export default function LastLookPage({ threads }: { threads: readonly Thread[] }
   const [choice, setChoice] = useState<Choice>({ which: 'all', kind: null });
   const ways = useWays();
   const { broughtIn, others } = chosenOf(findings, choice, look);
+  const list = useRef<HTMLDivElement>(null);
+  const keeping = useKeepingFocus(list, findings);
   return (
     <main className="parts">
       <h1 className="heard-only">Last look at “{info.title}”</h1>
@@ -41,7 +45,7 @@ export default function LastLookPage({ threads }: { threads: readonly Thread[] }
         />
       )}
       <div className="parts-columns">
-        <div>
+        <div ref={list} tabIndex={-1} className="look-found" {...keeping}>
           <Section
             title="Last look"
             says={doc ? verdict(findings.length, ways.length, words) : 'The text is looked over …'}
@@ -136,21 +140,20 @@ function Kinds({ title, findings, all }: KindsProps) {
 }
 
 function OfKind({ kind, findings, all }: { kind: FindingKind; findings: readonly Found[]; all: readonly Found[] }) {
-  const opened = useOpened();
-  const { toPage, goTo, text, toText } = opened;
+  const { toPage, goTo, text, toText } = useOpened();
   const { placesOf } = useLastLook();
   const [open, setOpen] = useState<string | null>(null);
   const [whole, setWhole] = useState(false);
   const shown = whole ? findings : findings.slice(0, few);
   const [name, says] = kindWords[kind];
   const toWords = async (finding: Found) => {
-    show(opened, 'look');
     await toPage('text');
     requestAnimationFrame(() => {
       const [first] = placesOf(finding);
       const { state } = text.snapshot();
       if (!first || !state) return;
       goTo(first.from);
+      text.dispatch(state.tr.setSelection(TextSelection.create(state.doc, first.from, first.to)));
       toText();
     });
   };

@@ -1,10 +1,11 @@
 import { Button, IconButton, LinearProgress, MenuItem, Select, Tooltip } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import { TextSelection } from 'prosemirror-state';
-import { findingKinds, type FindingKind } from '@tea-pencil/core';
+import { counted, findingKinds, type FindingKind } from '@tea-pencil/core';
 import { useCommands } from '../commands/acts';
 import { titleOf } from '../commands/table';
+import { useKeepingFocus } from '../kit/use-keeping-focus';
 import { useHandler } from '../kit/use-handler';
 import { useStore } from '../kit/store';
 import { show, useLooking, useOpened } from '../opened/opened';
@@ -18,7 +19,6 @@ import { setOffKey, type SetOff } from './underlines';
 
 /** A line of the list: a heading, or a finding. */
 type Line = { heading: string } | { finding: Found };
-const noFinding: Found | null = null;
 const noneAlike: readonly Found[] = [];
 
 /** What may be wrong with the text, beside it, one finding after the other. */
@@ -38,12 +38,12 @@ export function LookPanel() {
   // What was put right or left is gone from the list: then the next one is looked at.
   const found = at ? shown.findIndex(({ key }) => key === at.key) : -1;
   const index = found >= 0 ? found : at ? Math.min(at.index, shown.length - 1) : shown.length ? 0 : -1;
-  const current = shown[index] ?? noFinding;
+  const current = shown[index] ?? null;
   const alike = useMemo(
     () => (current ? findings.filter(({ such }) => such === current.such) : noneAlike),
     [findings, current],
   );
-  const { proposals } = useProposals(current ?? blank, current !== null);
+  const { proposals } = useProposals(current, true);
 
   const lines = useMemo((): Line[] => {
     const part = (heading: string, all: Found[]): Line[] =>
@@ -109,28 +109,15 @@ export function LookPanel() {
     'leave look': toText,
   });
   const box = useRef<HTMLElement>(null);
-  const inside = useRef(false);
+  const keeping = useKeepingFocus(box, current);
   useEffect(() => box.current?.focus(), []);
-  // What had the keyboard goes with the finding it was about: the panel keeps it.
-  useLayoutEffect(() => {
-    if (inside.current && !box.current?.contains(document.activeElement)) box.current?.focus();
-  }, [current]);
 
   return (
-    <aside
-      ref={box}
-      className="look-panel"
-      aria-label="Last look"
-      tabIndex={-1}
-      onFocus={() => (inside.current = true)}
-      onBlur={({ relatedTarget }) => {
-        if (relatedTarget) inside.current = box.current!.contains(relatedTarget);
-      }}
-    >
+    <aside ref={box} className="look-panel" aria-label="Last look" tabIndex={-1} {...keeping}>
       <div className="look-head">
         <strong>Last look</strong>
         <span className="second" role="status">
-          {looking !== null && !doc ? 'Looking …' : `${shown.length} ${shown.length === 1 ? 'finding' : 'findings'}`}
+          {looking !== null && !doc ? 'Looking …' : counted(shown.length, 'finding')}
         </span>
         <span style={{ flex: 1 }} />
         <Tooltip title="All of it, with what is still open, on a page of its own">
@@ -214,9 +201,6 @@ const nothingLeft = ({ which, kind }: Choice): string =>
   which === 'all' && !kind
     ? 'Nothing that this looks for is wrong with the text.'
     : 'Nothing of this choice is left. Others may be: choose All.';
-
-/** A finding that is none, where there is none to be at. */
-const blank = { key: '', proposals: [] } as unknown as Found;
 
 /** The finding one is at is set off in the text for as long as the panel is open. */
 function useSetOff(current: Found | null, doc: unknown): void {

@@ -1,5 +1,5 @@
 import { createContext, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import { asText, blockAt, placesIn, beginningOf, type Proposal, type Range } from '@tea-pencil/core';
+import { asText, baseOf, counted, wordToKeep, type Proposal, type Range } from '@tea-pencil/core';
 import type { DecidedAt, LastLookState, WordScope } from '@tea-pencil/wire';
 import { keys } from '../api/keys';
 import { useLastLookState } from '../api/last-look';
@@ -10,7 +10,8 @@ import { useStore } from '../kit/store';
 import { useDrawn, useLooking, useOpened } from '../opened/opened';
 import type { Found, Looked } from './found';
 import { Looker } from './looker';
-import { bareWord, remaining } from './remaining';
+import { blocksOf, placesOf } from './places';
+import { remaining } from './remaining';
 import { useDecidedAt } from './use-decided-at';
 
 /** The last look at the open manuscript: what it finds, and what can be done about it. */
@@ -71,41 +72,38 @@ function useLooker(wanted: boolean, state: LastLookState | undefined): [Looker, 
   return [looker, useStore(looker.looked)];
 }
 
-/** Whether anybody wants to know: the panel or the page is open, or unknown words are set off. */
-function useWanted(): boolean {
+/** What anybody wants to know: all, where the panel or the page is open; words only, where unknown ones are set off. */
+function useWanted(): 'all' | 'words' | null {
   const { panels } = useOpened();
   const { page, look } = useLooking();
   const setOff = useStore(unknownWords);
   const open = useStore(panels, (all) => all.has('look'));
-  return page === 'last-look' || (page === 'text' && (open || (setOff && look.reading === 'marked')));
+  if (page === 'last-look' || (page === 'text' && open)) return 'all';
+  return page === 'text' && setOff && look.reading === 'marked' ? 'words' : null;
 }
 
 export function LastLookProvider({ children }: { children: ReactNode }) {
   const { info, text, say } = useOpened();
   const { id } = info;
   const { data: state, isError } = useLastLookState(id);
-  const [looker, looked] = useLooker(useWanted(), isError ? emptyState : state);
+  const wanted = useWanted();
+  const [looker, looked] = useLooker(wanted !== null, isError ? emptyState : state);
   const findings = useMemo(() => remaining(looked.found, state), [looked.found, state]);
-  const decisionOf = useDecidedAt(findings, looked.doc);
+  const decisionOf = useDecidedAt(findings, wanted === 'all' ? looked.doc : null);
   const attempt = useTrying(keys.lastLook(id));
   const now = () => text.snapshot().state?.doc ?? null;
 
-  const placesOf = useHandler(({ block, passage, from, to }: Found): Range[] => {
+  const placesOfNow = useHandler((finding: Found): Range[] => {
     const doc = now();
-    const index = doc ? doc.children.indexOf(block) : -1;
-    if (!doc || index < 0) return [];
-    const at = blockAt(doc, index);
-    const places = placesIn(block, at, passage, from, to);
-    const begins = beginningOf(block, at, passage);
-    return places.length ? places : [{ from: begins, to: begins }];
+    return doc ? placesOf(doc, finding) : [];
   });
   const putRight = useHandler((all: readonly [Found, Proposal][]): boolean => {
     const doc = now();
     if (!doc) return false;
-    const indices = new Map(doc.children.map((block, i) => [block, i]));
+    const blocks = blocksOf(doc);
     const there = all.flatMap(([{ block, passage, from, to }, proposal]) => {
-      const index = indices.get(block);
-      return index === undefined ? [] : [{ block: index, passage, from, to, proposal }];
+      const place = blocks.get(block);
+      return place ? [{ block: place.index, passage, from, to, proposal }] : [];
     });
     const done = text.putRight(there);
     if (!done) say('These words have changed meanwhile. They are looked at again.');
@@ -120,8 +118,7 @@ export function LastLookProvider({ children }: { children: ReactNode }) {
       proposal: { text: instead },
     }));
     if (!text.putRight(corrections)) return say('There is nothing to change.');
-    const places = all.length === 1 ? '1 place' : `${all.length} places`;
-    say(`Recorded as one sweep: ${places}. Undo takes it back.`);
+    say(`Recorded as one sweep: ${counted(all.length, 'place')}. Undo takes it back.`);
   });
   const near = useHandler((finding: Found) => looker.near(finding.words, finding.language ?? info.language));
   const takeUp = useHandler(async (left: string) => void (await attempt('DELETE', `/manuscripts/${id}/left/${left}`)));
@@ -133,8 +130,8 @@ export function LastLookProvider({ children }: { children: ReactNode }) {
     async (word: string) => void (await attempt('DELETE', `/manuscripts/${id}/words/${word}`)),
   );
   const keepWord = useHandler(async ({ words, language }: Found, scope: WordScope) => {
-    const word = bareWord(words);
-    const kept = { scope, language: (language ?? info.language).split('-')[0], word };
+    const word = wordToKeep(words);
+    const kept = { scope, language: baseOf(language ?? info.language), word };
     if (!(await attempt('POST', `/manuscripts/${id}/words`, kept))) return;
     const whose = { house: 'the house', manuscript: 'this text', person: 'you' }[scope];
     say(`“${word}” is a word for ${whose}.`);
@@ -145,9 +142,36 @@ export function LastLookProvider({ children }: { children: ReactNode }) {
   const value = useMemo(
     (): LastLookValue => ({
       ...looked,
-      ...{ findings, state, decisionOf, placesOf, putRight, unify, near, leave, takeUp, keepWord, letWordGo, taken },
+      ...{
+        findings,
+        state,
+        decisionOf,
+        placesOf: placesOfNow,
+        putRight,
+        unify,
+        near,
+        leave,
+        takeUp,
+        keepWord,
+        letWordGo,
+        taken,
+      },
     }),
-    [looked, findings, state, decisionOf, placesOf, putRight, unify, near, leave, takeUp, keepWord, letWordGo, taken],
+    [
+      looked,
+      findings,
+      state,
+      decisionOf,
+      placesOfNow,
+      putRight,
+      unify,
+      near,
+      leave,
+      takeUp,
+      keepWord,
+      letWordGo,
+      taken,
+    ],
   );
   return <LastLookContext value={value}>{children}</LastLookContext>;
 }

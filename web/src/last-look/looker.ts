@@ -28,6 +28,22 @@ function numberOf(passages: readonly Passage[]): number {
   return number;
 }
 
+/** So long blocks are read before what waits is let through, in milliseconds. */
+const breath = 10;
+
+/** The passages of a text. Of a whole book they are read piece by piece, so that no letter waits for it. */
+async function readBlocks(doc: Node): Promise<(readonly Passage[])[]> {
+  const all: (readonly Passage[])[] = [];
+  let begun = performance.now();
+  for (const block of doc.children) {
+    all.push(passagesOf(block));
+    if (performance.now() - begun < breath) continue;
+    await new Promise((go) => setTimeout(go));
+    begun = performance.now();
+  }
+  return all;
+}
+
 /** Looks at the text of a manuscript, in a thread of its own; asked again while it looks, it goes on with the newest. */
 export class Looker {
   readonly looked = new Store(nothing);
@@ -88,7 +104,7 @@ export class Looker {
   }
 
   async #once(doc: Node, settings: With): Promise<void> {
-    const blocks = doc.children.map((block) => passagesOf(block));
+    const blocks = await readBlocks(doc);
     const order = blocks.map(numberOf);
     const style = this.#runnable(settings.style);
     const fresh = blocks.flatMap((passages, i): [number, readonly Passage[]][] =>
@@ -107,7 +123,7 @@ export class Looker {
         giveUp(`endless ${style!.rules[what.rule]!.not[0]}`);
       }, patience);
     };
-    const asked = remote.look({ ...settings, style }, order, fresh, proxy(at));
+    const asked = remote.look({ ...settings, style }, order, fresh, proxy(at)).catch(() => 'broken');
     const answer = await Promise.race([asked, given]);
     clearTimeout(this.#clock);
     if (typeof answer === 'string') return this.#gaveUp(answer, doc, settings);

@@ -1,4 +1,4 @@
-import { passagesOf, printOf, type FindingKind, type Proposal } from '@tea-pencil/core';
+import { baseOf, passagesOf, printOf, wordToKeep, type FindingKind, type Proposal } from '@tea-pencil/core';
 import type { LastLookState, LeftFinding } from '@tea-pencil/wire';
 import type { Found } from './found';
 
@@ -22,29 +22,24 @@ export const kindWords: Readonly<Record<FindingKind, [name: string, says: string
   highlight: ['Highlights', 'words that are still highlighted'],
 };
 
-const base = (language: string) => language.split('-')[0]!;
-
 /** Whether a word is kept: with a capital that the sentence gives it too. */
 function knows(words: ReadonlySet<string>, language: string, word: string): boolean {
-  const key = (one: string) => `${base(language)} ${one.replaceAll('’', "'")}`;
+  const key = (one: string) => `${baseOf(language)} ${one.replaceAll('’', "'")}`;
   return words.has(key(word)) || words.has(key(word.charAt(0).toLowerCase() + word.slice(1)));
 }
-
-/** What a word is kept as: without what is put behind a name. */
-export const bareWord = (word: string): string => word.replace(/['’]s?$/u, '');
 
 /** The findings that nobody has left and no kept word makes right. */
 export function remaining(found: readonly Found[], state: LastLookState | undefined): readonly Found[] {
   if (!state) return found;
   const all = new Set(state.left.flatMap((one) => (one.all ? [one.key] : [])));
   const single = new Set(state.left.flatMap((one) => (one.all ? [] : [one.key])));
-  const words = new Set(state.words.map(({ language, word }) => `${base(language)} ${word.replaceAll('’', "'")}`));
+  const words = new Set(state.words.map(({ language, word }) => `${baseOf(language)} ${word.replaceAll('’', "'")}`));
   if (!all.size && !single.size && !words.size) return found;
   return found.filter(
     ({ kind, such, key, language, words: text }) =>
       !all.has(such) &&
       !single.has(key) &&
-      !(kind === 'spelling' && language && knows(words, language, bareWord(text))),
+      !(kind === 'spelling' && language && knows(words, language, wordToKeep(text))),
   );
 }
 

@@ -1,13 +1,13 @@
 import { useQuery } from '@tanstack/react-query';
 import type { Node } from 'prosemirror-model';
 import { useCallback, useMemo } from 'react';
-import { blockAt, placesIn } from '@tea-pencil/core';
 import type { DecidedAt } from '@tea-pencil/wire';
 import { decidedAt } from '../api/last-look';
 import { keys } from '../api/keys';
 import { useHandler } from '../kit/use-handler';
 import { useOpened } from '../opened/opened';
 import type { Found } from './found';
+import { placesOf } from './places';
 
 /** Kinds that a decision can leave behind. */
 const kinds: ReadonlySet<string> = new Set([
@@ -24,7 +24,7 @@ const most = 200;
 
 /**
  * Which decisions have left findings behind. Those of pending changes say so themselves.
- * @param doc the text that was looked at
+ * @param doc the text that was looked at; null where nobody is shown what is found
  */
 export function useDecidedAt(findings: readonly Found[], doc: Node | null): (finding: Found) => DecidedAt | null {
   const { info, text } = useOpened();
@@ -37,11 +37,9 @@ export function useDecidedAt(findings: readonly Found[], doc: Node | null): (fin
     const version = text.keptVersion();
     const now = text.snapshot().state?.doc;
     if (version === null || !doc || now !== doc) throw new Error('The text is on its way.');
-    const indices = new Map(doc.children.map((block, i) => [block, i]));
-    const places = asked.map(({ block, passage, from, to }) => {
-      const at = blockAt(doc, indices.get(block) ?? 0);
-      const ranges = placesIn(block, at, passage, from, to);
-      return { from: ranges[0]?.from ?? at, to: ranges[ranges.length - 1]?.to ?? at };
+    const places = asked.map((finding) => {
+      const ranges = placesOf(doc, finding);
+      return { from: ranges[0]!.from, to: ranges[ranges.length - 1]!.to };
     });
     const all = await decidedAt(info.id, { version, places });
     return new Map(asked.map(({ key }, i) => [key, all[i] ?? null]));

@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useRef } from 'react';
 import { useForm } from 'react-hook-form';
+import { FileChooser, pictureTypes } from '../kit/FileChooser';
 import { putFile, request } from '../api/client';
 import type { Self } from '@tea-pencil/wire';
 import { isMail } from '../kit/mail';
@@ -63,17 +64,11 @@ export function MyName({ me, onClose }: { me: Self; onClose(): void }) {
                 Initials instead
               </Button>
             )}
-            <input
+            <FileChooser
               ref={files}
-              type="file"
-              hidden
-              accept="image/png,image/jpeg,image/gif,image/webp"
-              aria-label="Portrait file"
-              onChange={({ target }) => {
-                const file = target.files?.[0];
-                if (file) void doing(() => putFile('/me/portrait', file));
-                target.value = '';
-              }}
+              accept={pictureTypes}
+              label="Portrait file"
+              onChoose={([file]) => void doing(() => putFile('/me/portrait', file!))}
             />
           </Box>
           <TextField

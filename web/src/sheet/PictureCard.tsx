@@ -3,6 +3,7 @@ import { NodeSelection, type Command, type EditorState } from 'prosemirror-state
 import { deleteSelection } from 'prosemirror-commands';
 import { useRef, useState } from 'react';
 import { changePicture } from '@tea-pencil/core';
+import { FileChooser, pictureTypes } from '../kit/FileChooser';
 import { useOpened } from '../opened/opened';
 import type { Pictures } from './editor/pictures';
 
@@ -89,16 +90,13 @@ export function PictureCard({ state, pictures, left, top }: Props) {
         <Button color="inherit" onClick={() => run(deleteSelection)}>
           Remove
         </Button>
-        <input
+        <FileChooser
           ref={files}
-          type="file"
-          hidden
-          accept="image/png,image/jpeg,image/gif,image/webp"
-          aria-label="Another picture file"
-          onChange={(event) => {
-            const file = event.target.files?.[0];
+          accept={pictureTypes}
+          label="Another picture file"
+          onChoose={([file]) => {
             const { view } = sheet.get();
-            if (file && view) void pictures.replace(view, file);
+            if (view) void pictures.replace(view, file!);
           }}
         />
       </Box>

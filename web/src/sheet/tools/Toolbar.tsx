@@ -3,6 +3,7 @@ import { redoDepth } from 'prosemirror-history';
 import type { EditorState } from 'prosemirror-state';
 import { memo, useRef, type ReactNode } from 'react';
 import { isInTable, linkAt, schema, type MarkName, type ParagraphStyle } from '@tea-pencil/core';
+import { FileChooser, pictureTypes } from '../../kit/FileChooser';
 import { useActs, useCommands } from '../../commands/acts';
 import { commandNamed, styleCommand, styleLabels, titleOf } from '../../commands/table';
 import { useWidth } from '../../kit/width';
@@ -93,17 +94,13 @@ function PictureFile({ pictures }: { pictures: Pictures }) {
   const files = useRef<HTMLInputElement>(null);
   useCommands({ picture: () => files.current?.click() });
   return (
-    <input
+    <FileChooser
       ref={files}
-      type="file"
-      hidden
-      accept="image/png,image/jpeg,image/gif,image/webp"
-      aria-label="Picture file"
-      onChange={(event) => {
-        const file = event.target.files?.[0];
+      accept={pictureTypes}
+      label="Picture file"
+      onChoose={([file]) => {
         const { view } = sheet.get();
-        if (file && view) void pictures.insert(view, file);
-        event.target.value = '';
+        if (view) void pictures.insert(view, file!);
       }}
     />
   );

@@ -1,0 +1,20 @@
+import type { Found } from './finding.js';
+import type { Passage } from './passage.js';
+import type { Inconsistency } from './ways.js';
+
+/** Rules that somebody has made, as the last look asks them. */
+export interface Ruling {
+  checks: readonly Check[];
+  /** Whether a word is right by them, whatever dictionaries say. */
+  isRight(word: string): boolean;
+  /** Whether they say which of several ways of writing is right: what goes against that is found by a check. */
+  settles(one: Inconsistency): boolean;
+}
+
+export interface Check {
+  /** The number of the rule it comes from. */
+  rule: number;
+  /** Whether it runs an expression that somebody wrote, which may never come to an end. */
+  open: boolean;
+  findings(passage: Passage, language: string): Found[];
+}
