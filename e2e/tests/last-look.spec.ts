@@ -168,11 +168,11 @@ test('what is written in two ways is made one, as a sweep in pencil that is undo
 
   // By keyboard on the page: what opens takes it, and when the finding has gone the list has it.
   await toPage(page, 'Last look');
-  await page.getByRole('button', { name: /Behind the/ }).focus();
+  await page.getByRole('button', { name: /By the/ }).focus();
   await page.keyboard.press('Enter');
   await expect(page.locator('.finding-card')).toBeFocused();
   for (let i = 0; i < 2; i++) await page.keyboard.press('Tab');
-  await expect(page.getByRole('button', { name: 'sea-wall', exact: true })).toBeFocused();
+  await expect(page.getByRole('button', { name: 'sea wall', exact: true })).toBeFocused();
   await page.keyboard.press('Enter');
   await expect(page.getByText('1 finding,', { exact: false })).toBeVisible();
   await expect(page.locator('.look-found')).toBeFocused();
