@@ -53,6 +53,11 @@ test('an expression sees what stands around what it finds', () => {
   ]);
 });
 
+test('rules about words that have no letters, or begin with a sign, find what they say all the same', () => {
+  expect(breaches('So & so, ’tis @home.', rule('words', 'and', ['&']))).toEqual(['& › and']);
+  expect(breaches('So it is ’tis.', rule('words', 'it is', ['’tis']))).toEqual(['’tis › it is']);
+});
+
 test('words in italics', () => {
   const doc = schema.node('doc', null, [
     schema.node('paragraph', null, [

@@ -4,7 +4,7 @@ import type { Passage } from '../last-look/passage.js';
 import { anyMonth, isoDate } from '../last-look/dates.js';
 import { capitalAs, context, grouped, rewritten } from '../last-look/rewritten.js';
 import type { Check, Ruling } from '../last-look/ruling.js';
-import { addressesOf, baseOf, justBefore, languageAt } from '../last-look/tokens.js';
+import { addressesOf, baseOf, justBefore, languageAt, partsOf } from '../last-look/tokens.js';
 import { units } from '../last-look/checks/signs.js';
 import { digitsToWords } from './numbers.js';
 import { escaped, substituted } from '../sweeps/search.js';
@@ -204,6 +204,13 @@ function wordsToWrite(rules: readonly Rule[]): Set<string> {
   return new Set(texts.flatMap((text) => [text, ...text.split(/\s+/)]).map((text) => text.toLowerCase()));
 }
 
+/** Parts of words one of which stands wherever a rule is broken; null where there are none. */
+function needsOf({ kind, write, not }: Rule): string[] | null {
+  if (kind !== 'words' && kind !== 'italics') return null;
+  const firsts = (kind === 'italics' ? [write, ...not] : not).map((words) => [...partsOf(words)][0]);
+  return firsts.every((part) => part !== undefined) ? firsts : null;
+}
+
 /** A style as the last look asks it. Rules that cannot be are left out. */
 export function rulingOf(style: HouseStyle | null): Ruling | null {
   if (!style) return null;
@@ -213,7 +220,7 @@ export function rulingOf(style: HouseStyle | null): Ruling | null {
     try {
       const breaches = breachesOf(rule);
       const findings: Check['findings'] = (passage, language) => findingsOf(rule, breaches, passage, language);
-      checks.push({ rule: i, open: rule.kind === 'expression', findings });
+      checks.push({ rule: i, open: rule.kind === 'expression', needs: needsOf(rule), findings });
     } catch (problem) {
       // What cannot be read was said when the style was kept; a file of an older day may hold it all the same.
       if (!(problem instanceof SyntaxError)) throw problem;

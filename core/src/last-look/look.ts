@@ -13,7 +13,7 @@ import type { Passage } from './passage.js';
 import { context, rewritten } from './rewritten.js';
 import type { Check, Ruling } from './ruling.js';
 import { Names, nameOf, spellingOf, type Spellers, type Spelt } from './spelling/unknown.js';
-import { justBefore } from './tokens.js';
+import { justBefore, partsOf } from './tokens.js';
 import { AllWays, type Inconsistency } from './ways.js';
 
 /**
@@ -112,6 +112,11 @@ export class LastLook {
   #read(passages: readonly Passage[]): Block {
     const language = this.#language;
     const checks = this.#checks(false);
+    // Of a thousand rules about words a few have to do with a passage.
+    const stands = (passage: Passage) => {
+      const parts = partsOf(passage.text);
+      return ({ needs }: Check) => !needs || needs.some((part) => parts.has(part));
+    };
     const facts = passages.map((passage): Facts => ({
       passage,
       local: [
@@ -122,7 +127,7 @@ export class LastLook {
       ],
       spelt: spellingOf(passage, language, this.#with.spellers),
       written: writtenIn(passage, language),
-      styled: checks.flatMap((one) => one.findings(passage, language)),
+      styled: checks.length ? checks.filter(stands(passage)).flatMap((one) => one.findings(passage, language)) : [],
     }));
     for (const { spelt, written } of facts) {
       this.#names.add(spelt.unknown);

@@ -16,5 +16,7 @@ export interface Check {
   rule: number;
   /** Whether it runs an expression that somebody wrote, which may never come to an end. */
   open: boolean;
+  /** One of these stands in every passage in which it can find anything (see `partsOf`); null where that cannot be said. */
+  needs: readonly string[] | null;
   findings(passage: Passage, language: string): Found[];
 }

@@ -50,6 +50,10 @@ export function wordsOfPassage(passage: Passage): readonly Word[] {
   return found;
 }
 
+/** The parts of the words of a text, in small letters: runs of letters and digits. */
+export const partsOf = (text: string): Set<string> =>
+  new Set(text.match(/[\p{L}\p{N}]+/gu)?.map((part) => part.toLowerCase()));
+
 /** The signs before a place, but not more of them than matter: a paragraph may be a million letters long. */
 export const justBefore = (text: string, at: number, many = 24): string => text.slice(Math.max(0, at - many), at);
 
