@@ -13,6 +13,10 @@ import { newRule, RulesTable } from './RulesTable';
 import { useTried } from './use-tried';
 import { Versions } from './Versions';
 
+/** Of thousands of rules most are the very same ones. */
+const sameRules = (a: readonly Rule[], b: readonly Rule[]): boolean =>
+  a.length === b.length && a.every((rule, i) => rule === b[i] || JSON.stringify(rule) === JSON.stringify(b[i]));
+
 /** One style: its rules, to be read or changed; kept as a new version each time. */
 export function StyleEditor({ style }: { style: StyleWhole }) {
   const { id, version, mayChange } = style;
@@ -24,8 +28,7 @@ export function StyleEditor({ style }: { style: StyleWhole }) {
   const navigate = useNavigate();
   const tried = useTried(rules, language);
   const now = useMemo((): HouseStyle => ({ name: name.trim(), language, rules }), [name, language, rules]);
-  const changed =
-    JSON.stringify(now) !== JSON.stringify({ name: style.name, language: style.language, rules: style.rules });
+  const changed = now.name !== style.name || language !== style.language || !sameRules(rules, style.rules);
   // Who closes the window with rules that are not kept is asked before.
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => event.preventDefault();
