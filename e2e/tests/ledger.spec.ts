@@ -36,6 +36,7 @@ test('the ledger lists, groups, chooses and decides; decided changes stay; rows 
   await group.getByRole('checkbox').check();
   await page.getByRole('button', { name: 'Accept 3' }).click();
   await expect(states).toHaveText('57 to decide, 3 accepted, 0 rejected');
+  await expect(accepted).toHaveCount(3);
   for (const row of await accepted.all()) await row.getByRole('checkbox').check();
   await accepted.first().getByRole('checkbox').uncheck();
   await page.getByRole('button', { name: 'Take back 2', exact: true }).click();

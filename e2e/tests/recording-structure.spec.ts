@@ -319,8 +319,10 @@ test('all of a person, of a kind, of a paragraph or of what is selected is decid
     await page.getByRole('group', { name, exact: true }).getByRole('button', { name: button }).click();
   };
   const back = async (n: string) => {
-    await page.getByRole('button', { name: 'Take back', exact: true }).first().click();
+    const takeBack = page.getByRole('button', { name: 'Take back', exact: true });
+    await takeBack.click();
     await expect(pending).toHaveText(n);
+    await expect(takeBack).toHaveCount(0);
   };
   const n = '4';
   await expect(pending).toHaveText(n);

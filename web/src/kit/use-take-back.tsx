@@ -20,6 +20,8 @@ export function useTakeBack(): (sentence: string, takeBack: () => void, label?: 
             color="inherit"
             size="small"
             onClick={() => {
+              // While it leaves it can still be clicked.
+              if (!offered.current.delete(key)) return;
               closeSnackbar(key);
               takeBack();
             }}
