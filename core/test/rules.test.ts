@@ -95,6 +95,15 @@ describe('what is refused', () => {
         .insert(4, schema.text(' w', [his]))
         .delete(4, 6);
       expect(check(pieces.insert(4, schema.text(' low', [his])), intent, 'ann')).toBeNull();
+      // Whatever comes after them in the batch: own words that go before them, and that come.
+      const long = intent === 'pencil' ? [own] : [];
+      const held = stateOf(d).tr.insert(1, schema.text('x'.repeat(90), long)).doc;
+      const restored = () =>
+        stateOf(held)
+          .tr.delete(94, 98)
+          .insert(94, schema.text(' low', [his]));
+      expect(check(restored().delete(1, 91), intent, 'ann')).toBeNull();
+      expect(check(restored().insert(1, schema.text('y'.repeat(90), long)), intent, 'ann')).toBeNull();
       expect(
         check(
           stateOf(d)

@@ -1,5 +1,5 @@
 import type { Fragment, Node } from 'prosemirror-model';
-import { AddMarkStep, AddNodeMarkStep, ReplaceStep, type Mapping, type Step } from 'prosemirror-transform';
+import { AddMarkStep, AddNodeMarkStep, Mapping, ReplaceStep, type Step } from 'prosemirror-transform';
 import { schema, type MarkName } from '../manuscript/schema.js';
 import type { PersonId } from '../manuscript/people.js';
 
@@ -58,7 +58,8 @@ export function* bringsForeignWords(
     } else if (step instanceof ReplaceStep && step.slice.size) {
       const brought = underOthers(step.slice.content, me);
       if (!brought.size) continue;
-      const back = mapping.slice(0, i).invert();
+      // Not `mapping.slice(0, i).invert()`, which inverts the maps of later steps too (prosemirror-transform 1.12).
+      const back = new Mapping(mapping.maps.slice(0, i)).invert();
       const [from, to] = [back.map(step.from, -1), back.map(step.to, 1)];
       looked += i + (to - from);
       if (looked > most) return true;
