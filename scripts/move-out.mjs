@@ -30,6 +30,7 @@ const people = `
       UNION SELECT by FROM left_findings WHERE manuscript_id = $1
       UNION SELECT by FROM kept_words WHERE manuscript_id = $1
       UNION SELECT by FROM looks WHERE manuscript_id = $1
+      UNION SELECT unnest(ARRAY[made_by, taken_back_by]) FROM fair_copies WHERE manuscript_id = $1
       UNION SELECT unnest(ARRAY[by, taken_back_by]) FROM acts WHERE manuscript_id = $1
       UNION SELECT unnest(ARRAY[author, turned_by]) FROM ${threads}
       UNION SELECT unnest(ARRAY[c.author, query_to, settled_by]) FROM ${comments}

@@ -28,6 +28,7 @@ export const tables = {
   seals: [own, 'manuscript_id'],
   searchable: [own, 'piece'],
   drafts: [own, 'version, at, id'],
+  fair_copies: [own, 'at, id'],
   acts: [own, 'from_version, id'],
   ink_pieces: [own, 'from_version'],
   left_findings: [own, 'at, id'],

@@ -39,7 +39,7 @@ export type { Ranges } from './row/maps.js';
 
 // Changes: finding, describing, grouping and deciding them.
 export { isSmall, signNames, smallEditWords } from './changes/small-edits.js';
-export { changeIds, findChange, lastOf, listChanges } from './changes/list.js';
+export { changeIds, changeKinds, findChange, lastOf, listChanges } from './changes/list.js';
 export type { Change, ChangeKind, Range, SomeRanges, Whereabouts } from './changes/list.js';
 export { describeChange, describeProperty, inSentence } from './changes/describe.js';
 export type { Piece } from './changes/describe.js';
@@ -174,19 +174,17 @@ export type { AnnotationCollection } from './formats/web-annotation/write.js';
 // Values and computations of the screens.
 export { authorHues } from './hues/table.js';
 export type { Hue } from './hues/table.js';
+export { fates, fatesOf, remainingOf } from './fair-copy/remaining.js';
+export type { Chosen, Fate, Remaining } from './fair-copy/remaining.js';
+export { recordOf } from './fair-copy/record.js';
+export type { Recorded } from './fair-copy/record.js';
+export { isOfProperties, tracesIn } from './fair-copy/traces.js';
+export type { Trace } from './fair-copy/traces.js';
 export { wordCounts } from './figures/word-counts.js';
 export type { WordCounts } from './figures/word-counts.js';
 export { countChanges } from './figures/counts.js';
 export type { Counts } from './figures/counts.js';
-export {
-  changeKinds,
-  everything,
-  isEverything,
-  lensFilter,
-  lensFromQuery,
-  lensToQuery,
-  threadFilter,
-} from './lens/lens.js';
+export { everything, isEverything, lensFilter, lensFromQuery, lensToQuery, threadFilter } from './lens/lens.js';
 export type { Lens, Seen, Surroundings, ThreadSurroundings } from './lens/lens.js';
 export { placeNotes } from './margins/place.js';
 export type { Note } from './margins/place.js';

@@ -4,6 +4,7 @@ import { DatabaseModule } from './database/database.module.js';
 import { DecisionsModule } from './decisions/decisions.module.js';
 import { DraftsModule } from './drafts/drafts.module.js';
 import { ExchangeModule } from './exchange/exchange.module.js';
+import { FairCopyModule } from './fair-copy/fair-copy.module.js';
 import { HouseStyleModule } from './house-style/house-style.module.js';
 import { HouseModule } from './house/house.module.js';
 import { Problems } from './http/problems.js';
@@ -39,6 +40,7 @@ import { WorkModule } from './work/workers.js';
     LastLookModule,
     HouseStyleModule,
     ExchangeModule,
+    FairCopyModule,
     ManuscriptsModule,
     PicturesModule,
     DecisionsModule,

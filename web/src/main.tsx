@@ -10,6 +10,7 @@ import './theme/drawing.css';
 import './theme/ledger.css';
 import './theme/drafts.css';
 import './theme/last-look.css';
+import './theme/fair-copy.css';
 import './theme/house-style.css';
 import './theme/ink.css';
 import './theme/presence.css';

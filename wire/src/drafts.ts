@@ -2,7 +2,7 @@ import type { ChangeId, ChangeKind, Loss } from '@tea-pencil/core';
 import type { LoggedIntent } from './live.js';
 
 /** Why a draft was kept: by hand, or by itself before something that changes much, or in a quiet moment. */
-export type DraftReason = 'hand' | 'came' | 'read-through' | 'decisions' | 'file' | 'back' | 'quiet';
+export type DraftReason = 'hand' | 'came' | 'read-through' | 'decisions' | 'file' | 'back' | 'quiet' | 'fair copy';
 
 /** A kept state of a text. */
 export interface Draft {

@@ -7,7 +7,17 @@ import { isTableNode } from '../manuscript/grid.js';
 import { hasChanges, pendingIn } from './blocks.js';
 import { gridFactsOf, type GridFacts } from './grid-facts.js';
 
-export type ChangeKind = 'insertion' | 'deletion' | 'replacement' | 'move' | 'formatting' | 'paragraph' | 'table';
+/** The kinds of changes, in the order in which lists tell them. */
+export const changeKinds = [
+  'insertion',
+  'deletion',
+  'replacement',
+  'move',
+  'formatting',
+  'paragraph',
+  'table',
+] as const;
+export type ChangeKind = (typeof changeKinds)[number];
 
 export interface Range {
   from: number;

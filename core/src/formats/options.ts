@@ -6,6 +6,8 @@ export interface WriteOptions {
   clean?: boolean;
   /** What keeps everyone to recorded changes; null: nothing does. Where it is not given, the file stays as it came. */
   protection?: Protection | null;
+  /** Its properties name nobody: neither who made the file nor a firm. */
+  nameless?: boolean;
 }
 
 /** How far reading a file is. */

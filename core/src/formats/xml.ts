@@ -181,6 +181,10 @@ export function textOf(element: Element | undefined): string {
   return text;
 }
 
+/** Finds elements of some local names in XML, whatever the prefix, with all that stands in them. */
+export const elementsNamed = (...names: string[]): RegExp =>
+  new RegExp(`<((?:[\\w.-]+:)?(?:${names.join('|')}))(?=[\\s/>])(?:[^>]*/>|[^>]*>.*?</\\1\\s*>)`, 'gs');
+
 const entities: Record<string, string> = {
   '&': '&amp;',
   '<': '&lt;',

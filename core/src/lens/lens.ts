@@ -1,4 +1,4 @@
-import type { Change, ChangeKind } from '../changes/list.js';
+import { changeKinds, type Change, type ChangeKind } from '../changes/list.js';
 import { alikeKey } from '../changes/alike.js';
 import type { ChangeId } from '../manuscript/signature.js';
 import type { PersonId } from '../manuscript/people.js';
@@ -35,16 +35,6 @@ export const everything: Lens = {
   naming: null,
   owing: null,
 };
-
-export const changeKinds: readonly ChangeKind[] = [
-  'insertion',
-  'deletion',
-  'replacement',
-  'move',
-  'formatting',
-  'paragraph',
-  'table',
-];
 
 /** What a lens must know of a change, pending or decided. */
 export interface Seen extends Omit<Change, 'ranges' | 'objects' | 'marks'> {

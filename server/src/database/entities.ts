@@ -1,6 +1,7 @@
 import { Column, Entity, Index, PrimaryColumn } from 'typeorm';
 import type { Comment, FormatName, LedgerFacts, Loss, Place, Remark, Tint } from '@tea-pencil/core';
 import { draftEntities } from './draft-entities.js';
+import { FairCopyRow } from './fair-copy-entity.js';
 import { lastLookEntities } from './last-look-entities.js';
 import { sharingEntities } from './sharing-entities.js';
 import type { LoggedIntent, NoticeChoice, HouseStanding, NoticeKind, Role } from '@tea-pencil/wire';
@@ -145,6 +146,8 @@ export class DecisionRow {
   @Column('timestamptz', { name: 'decided_at', default: () => 'now()' }) decidedAt: Date;
   @Column('text', { name: 'taken_back_by', nullable: true }) takenBackBy: string | null;
   @Column('timestamptz', { name: 'taken_back_at', nullable: true }) takenBackAt: Date | null;
+  /** The fair copy it was made for, if it was. */
+  @Column('text', { name: 'fair_copy', nullable: true }) fairCopy: string | null;
 }
 
 @Entity('threads')
@@ -285,6 +288,7 @@ export const entities = [
   AssetRow,
   OriginRow,
   FactRow,
+  FairCopyRow,
   ...draftEntities,
   ...lastLookEntities,
   ...sharingEntities,

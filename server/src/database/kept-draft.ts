@@ -17,14 +17,14 @@ export interface KeptDraft {
 
 type Asked = Pick<EntityManager, 'query'>;
 
-/** Keeps a draft. One that keeps itself is kept only where that version is not kept already. */
+/** Keeps a draft. One that nobody has asked for is kept only where that version is not kept already. */
 export async function keepDraft(within: Asked, draft: KeptDraft): Promise<string> {
   const { manuscriptId, version, reason, before = null, name = null, note = '', by = null } = draft;
   const id = nanoid(12);
   await within.query(
     `INSERT INTO drafts (id, manuscript_id, version, reason, before, name, kept_by, note)
      SELECT $1, $2, $3, $4, $5, $6, $7, $8
-     WHERE $4 = 'hand' OR NOT EXISTS (SELECT 1 FROM drafts WHERE manuscript_id = $2 AND version = $3)`,
+     WHERE $4 IN ('hand', 'fair copy') OR NOT EXISTS (SELECT 1 FROM drafts WHERE manuscript_id = $2 AND version = $3)`,
     [id, manuscriptId, version, reason, before, name, by, note],
   );
   return id;

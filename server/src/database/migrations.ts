@@ -1,5 +1,6 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 import { Drafts1765200000000 } from './drafts-migration.js';
+import { FairCopies1765500000000 } from './fair-copy-migration.js';
 import { LastLook1765300000000 } from './last-look-migration.js';
 import { People1765100000000 } from './people-migration.js';
 import { emptyPictures, fillLooks, fillRanges, fillSummaries } from './filling.js';
@@ -392,4 +393,5 @@ export const migrations = [
   People1765100000000,
   Drafts1765200000000,
   LastLook1765300000000,
+  FairCopies1765500000000,
 ];

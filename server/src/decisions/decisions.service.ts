@@ -17,7 +17,7 @@ import { StepLog } from '../live/step-log.js';
 import type { Author } from '../live/submissions.js';
 import { may } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
-import { entriesOf, forgetEntries, handOnEntries, keepEntries } from './entries.js';
+import { entriesOf, forgetEntries, handOnEntries, keepEntries, type Ended } from './entries.js';
 
 /** A decision that has been kept, or taken back. */
 export interface Decided {
@@ -29,8 +29,29 @@ export interface Decided {
   changes: { id: ChangeId; author: string }[];
 }
 
+/** What is decided in one way. */
+export interface Part {
+  which: ChangeId[];
+  verdict: Verdict;
+}
+
+/** A fair copy that decisions are made for: of which version, and what else is kept in the same moment. */
+export interface ForFairCopy {
+  fairCopy: string;
+  version: number;
+  also(manager: EntityManager, toVersion: number): Promise<void>;
+}
+
+/** A decision that is made, not kept yet. */
+interface Made extends Part {
+  id: string;
+  fromVersion: number;
+  toVersion: number;
+  ended: Ended[];
+}
+
 /** Before so many changes are decided in one act a draft is kept. */
-const many = 10;
+const manyInOneAct = 10;
 
 /** Accepts and rejects changes, and takes that back. A client sends ids and a verdict; it is done on the server’s text. */
 @Injectable()
@@ -59,35 +80,58 @@ export class Decisions {
 
   /** Accepts or rejects changes. */
   async decide(author: Author, which: ChangeId[], verdict: Verdict, client: string): Promise<Outcome> {
-    const { manuscriptId: manuscript, personId: by } = author;
     const refused = await this.#refusal(author, which, verdict);
     if (refused !== null) return { refused };
-    let ended: ChangeId[] = [];
+    return this.#make(author, [{ which, verdict }], client);
+  }
+
+  /** Accepts some changes and rejects others in one moment, for a fair copy of just that version. */
+  async decideFor(author: Author, parts: readonly Part[], act: ForFairCopy): Promise<Outcome> {
+    const now = await this.memberships.of(author.manuscriptId, author.personId);
+    const allowed = now ? may('decide', now) : 'You are not one of the people of this manuscript any more.';
+    return allowed === true ? this.#make(author, parts, 'server', act) : { refused: allowed };
+  }
+
+  async #make(author: Author, parts: readonly Part[], client: string, act?: ForFairCopy): Promise<Outcome> {
+    const { manuscriptId: manuscript, personId: by } = author;
+    let made: Made[] = [];
     const outcome = await this.authority.write(manuscript, async (text) => {
-      const tr = await breathing(decideInParts(new Transform(text.doc), which, verdict));
-      if (!tr.steps.length) return { taken: true as const, version: text.version };
-      squareTables(tr);
-      const id = nanoid(12);
-      const batch: Batch = { steps: tr.steps, author: by, intent: 'decision', client };
-      const entries = await breathing(entriesOf(text.doc, tr.doc, which));
+      if (act && act.version !== text.version) return { behind: true };
+      const tr = new Transform(text.doc);
+      made = [];
+      for (const { which, verdict } of parts) {
+        const before = tr.doc;
+        const fromVersion = text.version + tr.steps.length;
+        await breathing(decideInParts(tr, which, verdict));
+        if (tr.doc === before) continue;
+        squareTables(tr);
+        const ended = await breathing(entriesOf(before, tr.doc, which));
+        const toVersion = text.version + tr.steps.length;
+        made.push({ id: nanoid(12), which, verdict, fromVersion, toVersion, ended });
+      }
       const toVersion = text.version + tr.steps.length;
+      if (!made.length && !act) return { taken: true as const, version: toVersion };
+      const batch: Batch = { steps: tr.steps, author: by, intent: 'decision', client };
+      const many = parts.reduce((n, { which }) => n + which.length, 0);
+      const before = act ? 'making a fair copy' : `${parts[0]!.verdict}ing ${counted(many, 'change')}`;
       const also = async (manager: EntityManager) => {
-        const row = { id, manuscriptId: manuscript, verdict, changes: which, decidedBy: by };
-        await manager.insert(DecisionRow, { ...row, fromVersion: text.version, toVersion });
-        if (which.length >= many)
-          await keepDraft(manager, {
-            manuscriptId: manuscript,
-            version: text.version,
-            reason: 'decisions',
-            before: `${verdict}ing ${counted(which.length, 'change')}`,
-          });
-        await keepEntries(manager, manuscript, { id, verdict, by }, entries);
-        await keepSummary(manager, manuscript, toVersion, summaryOf(tr.doc));
+        for (const { id, which, verdict, ended, ...versions } of made) {
+          const row = { id, manuscriptId: manuscript, verdict, changes: which, decidedBy: by, ...versions };
+          await manager.insert(DecisionRow, { ...row, fairCopy: act?.fairCopy ?? null });
+          await keepEntries(manager, manuscript, { id, verdict, by }, ended);
+        }
+        if (many >= (act ? 1 : manyInOneAct))
+          await keepDraft(manager, { manuscriptId: manuscript, version: text.version, reason: 'decisions', before });
+        if (made.length) await keepSummary(manager, manuscript, toVersion, summaryOf(tr.doc));
+        await act?.also(manager, toVersion);
       };
-      ended = entries.filter(({ decided }) => decided).map((entry) => entry.id);
-      return { tr, batch, also, id };
+      return { tr, batch, also, ...(made[0] && { id: made[0].id }) };
     });
-    if ('taken' in outcome && outcome.decision) await this.#tell(manuscript, outcome.decision, by, verdict, ended);
+    if ('taken' in outcome)
+      for (const { id, verdict, ended } of made) {
+        const decided = ended.filter((one) => one.decided).map((one) => one.id);
+        await this.#tell(manuscript, id, by, verdict, decided);
+      }
     return outcome;
   }
 
@@ -139,8 +183,16 @@ export class Decisions {
       const also = async (manager: EntityManager) => {
         await manager.update(DecisionRow, id, { takenBackBy: by, takenBackAt: new Date() });
         if (rest.length) {
-          const { verdict, decidedBy, decidedAt } = decision;
-          const stays = { id: nanoid(12), manuscriptId: manuscript, verdict, changes: rest, decidedBy, decidedAt };
+          const { verdict, decidedBy, decidedAt, fairCopy } = decision;
+          const stays = {
+            id: nanoid(12),
+            manuscriptId: manuscript,
+            verdict,
+            changes: rest,
+            decidedBy,
+            decidedAt,
+            fairCopy,
+          };
           await manager.insert(DecisionRow, { ...stays, fromVersion: middle, toVersion });
           await handOnEntries(manager, manuscript, id, stays.id, [...pending.keys()]);
         }

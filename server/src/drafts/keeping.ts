@@ -67,7 +67,7 @@ export class Keeping implements OnModuleInit, OnModuleDestroy {
           SELECT id, at, row_number() OVER (
             PARTITION BY manuscript_id, CASE WHEN at < now() - interval '30 days' THEN date_trunc('week', at)
               ELSE date_trunc('day', at) END ORDER BY at DESC, version DESC) AS place
-          FROM drafts WHERE name IS NULL AND reason NOT IN ('hand', 'came') AND at < now() - interval '2 days'
+          FROM drafts WHERE name IS NULL AND reason NOT IN ('hand', 'came', 'fair copy') AND at < now() - interval '2 days'
         ) AS old WHERE place > 1
       )`);
   }

@@ -8,11 +8,11 @@ import {
   type Manuscript,
   type Protection,
 } from '@tea-pencil/core';
-import { proveFair, type Proof } from './proof.js';
+import { proveFair, type Excuses, type Proof } from './proof.js';
 
 /** The copies of a manuscript that can be taken away; none holds notes to oneself. */
 
-export interface Titled {
+export interface Titled extends Excuses {
   id: string;
   title: string;
   /** What keeps everyone to recorded changes, for marked copies that can say so; undefined: the file stays as it came. */
@@ -57,8 +57,8 @@ function copyIn(format: FormatName, form: Form): Copy {
     ending: ` (${names[form]}).${endings[0]}`,
     type,
     read: isMarked ? asItIs : fairReading,
-    write: (manuscript, { protection }) =>
-      write(manuscript, { clean: !isMarked, protection: isMarked ? protection : null }),
+    write: (manuscript, { protection, nameless = false }) =>
+      write(manuscript, { clean: !isMarked, protection: isMarked ? protection : null, nameless }),
     format,
     pictures: format !== 'md',
     threads: form !== 'fair',
@@ -101,3 +101,6 @@ const all: [CopyName, Copy][] = [
 ];
 
 export const copies = Object.fromEntries(all) as Readonly<Record<CopyName, Copy>>;
+
+/** A name without what no system takes in a name of a file. */
+export const fileName = (name: string): string => name.replace(/[\\/:*?"<>|]/g, '-');

@@ -8,7 +8,7 @@ import { Me } from '../policy/guard.js';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
 import { nameOf, type Upload } from '../http/upload.js';
 import { JoiPipe, ValidId } from '../http/validation.js';
-import { copies, type CopyName } from './copies.js';
+import { copies, fileName, type CopyName } from './copies.js';
 import { ExchangeService } from './exchange.service.js';
 import { TakesFile } from './takes-file.js';
 
@@ -90,9 +90,9 @@ export class ExchangeController {
   async #send(id: string, me: string, kind: CopyName, response: Response, version?: number): Promise<void> {
     const { ending, type } = copies[kind];
     const { title } = await this.manuscripts.get(id);
-    const bytes = await this.exchange.takeAway(id, me, kind, title, goneAway(response), version);
+    const bytes = await this.exchange.takeAway(id, me, kind, goneAway(response), version);
     const then = version === undefined ? '' : ' (earlier draft)';
-    response.attachment(title.replace(/[\\/:*?"<>|]/g, '-') + then + ending);
+    response.attachment(fileName(title + then + ending));
     response.type(type).send(Buffer.from(bytes));
   }
 }

@@ -37,6 +37,16 @@ function protectionIn({ seal, everyoneInPencil }: NewManuscript, cameAs: FormatN
   return everyoneInPencil && cameAs === 'docx' ? undefined : null;
 }
 
+/** What a copy is told of its manuscript. */
+export const titled = (id: string, about: NewManuscript, cameAs: FormatName | undefined): Titled => ({
+  id,
+  title: about.title,
+  protection: protectionIn(about, cameAs),
+  inside: (about.carried ?? [])
+    .filter(({ what }) => what.startsWith('change inside'))
+    .reduce((n, { howMany }) => n + howMany, 0),
+});
+
 /** An earlier state, where one is asked for. */
 const at = (version: number | undefined) => (version === undefined ? {} : { version });
 
@@ -120,20 +130,13 @@ export class ExchangeService {
   ahead = (me: string): number | null => this.workers.ahead(me);
 
   /** A copy of a manuscript, for a person to take away: as it stands, or as it was at a version. */
-  async takeAway(
-    id: string,
-    me: string,
-    kind: CopyName,
-    title: string,
-    stop: AbortSignal,
-    version?: number,
-  ): Promise<Uint8Array> {
+  async takeAway(id: string, me: string, kind: CopyName, stop: AbortSignal, version?: number): Promise<Uint8Array> {
     const task = async (): Promise<CopyToWrite> => {
       const { format, pictures }: Copy = copies[kind];
       const whole = await this.manuscripts.whole(id, me, { origin: format, pictures, ...at(version) });
       if (!whole) throw new NotFoundException('There is no text to take away.');
       const about = await this.manuscripts.about(id);
-      return { kind, about: { id, title, protection: protectionIn(about, whole.origin?.format) }, whole };
+      return { kind, about: titled(id, about, whole.origin?.format), whole };
     };
     try {
       const copy = await this.workers.run<WrittenCopy>('writeCopy', task, { of: me, stop });

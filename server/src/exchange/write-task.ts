@@ -16,12 +16,19 @@ export interface CopyToWrite {
 /** What came of it: the file, or why it was not given out. */
 export type WrittenCopy = { bytes: Uint8Array } | { reason: string };
 
-export async function writeCopy({ kind, about, whole }: CopyToWrite): Promise<WrittenCopy> {
+export const writeCopy = ({ kind, about, whole }: CopyToWrite): Promise<WrittenCopy> =>
+  copyOf(kind, about, Node.fromJSON(schema, JSON.parse(whole.json)), whole);
+
+/** A copy of a text, written and proved. */
+export async function copyOf(
+  kind: CopyName,
+  about: Titled,
+  doc: Node,
+  { people, threads, assets, origin }: Omit<WholeManuscript, 'json' | 'version'>,
+): Promise<WrittenCopy> {
   const copy: Copy = copies[kind];
-  const doc = copy.read(Node.fromJSON(schema, JSON.parse(whole.json)));
-  const { people, threads, assets, origin } = whole;
   const manuscript = {
-    doc,
+    doc: copy.read(doc),
     people,
     threads: copy.threads ? threads : [],
     assets,
@@ -29,7 +36,7 @@ export async function writeCopy({ kind, about, whole }: CopyToWrite): Promise<Wr
   };
   const bytes = await copy.write(manuscript, about);
   try {
-    await copy.prove?.(manuscript, bytes);
+    await copy.prove?.(manuscript, bytes, about);
   } catch (problem) {
     if (problem instanceof NotProved) return { reason: problem.message };
     throw problem;

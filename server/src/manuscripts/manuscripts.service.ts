@@ -51,8 +51,9 @@ export interface NewText {
 }
 
 export interface WholeManuscript {
-  /** The document as JSON. */
+  /** The document as JSON, and which version of the text it is. */
   json: string;
+  version: number;
   people: Person[];
   threads: Thread[];
   /** The pictures that are not in the file it came from. */
@@ -195,6 +196,7 @@ export class ManuscriptsService {
       : null;
     return {
       json: jsonOf(then ? withoutAnchors(text.doc) : text.doc),
+      version: text.version,
       people,
       threads: then ? [] : await this.threads.list(id, me),
       assets: wanted.pictures ? await this.#pictures(id, text.doc) : [],

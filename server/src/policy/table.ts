@@ -116,6 +116,11 @@ export const routes: Readonly<Record<string, Access>> = {
   'POST /api/manuscripts/:id/ink/:from/pencil': to('decide'),
   'POST /api/manuscripts/:id/returned': to('take in what came back'),
 
+  'GET /api/manuscripts/:id/fair-copies': to('read'),
+  'POST /api/manuscripts/:id/fair-copies': to('decide'),
+  'GET /api/manuscripts/:id/fair-copies/:copy/files/:file': to('take away'),
+  'POST /api/manuscripts/:id/fair-copies/:copy/back': to('decide'), // others': only who may take back decisions
+
   'GET /api/manuscripts/:id/last-look': to('read'), // one’s own words, and nobody else’s
   'POST /api/manuscripts/:id/last-look': to('leave findings'),
   'POST /api/manuscripts/:id/left': to('leave findings'),

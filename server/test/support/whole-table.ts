@@ -97,6 +97,7 @@ export const bodies: Record<string, () => unknown> = {
   'POST /api/manuscripts/:id/threads/:thread/comments': () => ({ id: `d${++n}`, body: remarkOf('Yes') }),
   'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment': () => ({ body: remarkOf('Yes, said better') }),
   'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment/query': () => ({ settled: true }),
+  'POST /api/manuscripts/:id/fair-copies': () => ({ chosen: [], format: 'docx', nameless: true }),
   'POST /api/manuscripts/:id/left': () => ({ key: `such ${++n}`, all: true, kind: 'spaces', words: ' ' }),
   'POST /api/manuscripts/:id/words': () => ({ scope: 'person', language: 'en', word: `word${++n}` }),
   'POST /api/manuscripts/:id/decided-at': () => ({ version: 0, places: [{ from: 1, to: 2 }] }),
@@ -171,6 +172,9 @@ export const answers: Record<string, number> = {
   'DELETE /api/manuscripts/:id/drafts/:draft': 404,
   'POST /api/manuscripts/:id/acts/:act/back': 409, // there is no such act
   'POST /api/manuscripts/:id/ink/:from/pencil': 404,
+  'POST /api/manuscripts/:id/fair-copies': 409, // the text has no word
+  'GET /api/manuscripts/:id/fair-copies/:copy/files/:file': 404,
+  'POST /api/manuscripts/:id/fair-copies/:copy/back': 404,
   'DELETE /api/manuscripts/:id/left/:left': 404,
   'DELETE /api/manuscripts/:id/words/:word': 404,
   'GET /api/styles/:style': 404,
@@ -200,7 +204,9 @@ const addressOf = (path: string, manuscript: string) =>
     .replace(':thread', thread)
     .replace(':comment', ownComment)
     .replace(':mail', 'nothing')
+    .replace('fair-copies/:copy', 'fair-copies/nothing')
     .replace(':copy', 'fair.txt')
+    .replace(':file', 'clean')
     .replace(':version', '0')
     .replace(':change', 'nothing')
     .replace(':from', '7')

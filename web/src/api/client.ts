@@ -27,16 +27,28 @@ async function answerOf<T>(response: Response): Promise<T> {
   return body as T;
 }
 
-/** @param last whether it is to arrive though the page is going away */
-export async function request<T = void>(method: string, path: string, body?: unknown, last = false): Promise<T> {
+interface How {
+  /** Whether it is to arrive though the page is going away. */
+  last?: boolean;
+  stop?: AbortSignal;
+}
+
+export async function request<T = void>(
+  method: string,
+  path: string,
+  body?: unknown,
+  { last = false, stop }: How = {},
+): Promise<T> {
   let response: Response;
   try {
     response = await fetch(`/api${path}`, {
       method,
       keepalive: last,
+      signal: stop ?? null,
       ...(body !== undefined && { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
     });
   } catch {
+    if (stop?.aborted) throw new Refused(0, 'You stopped it. Nothing was changed.');
     throw new Refused(0, 'The server cannot be reached. Nothing was changed; try again when the connection is back.');
   }
   return answerOf<T>(response);

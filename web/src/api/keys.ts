@@ -32,6 +32,7 @@ export const keys = {
   styleVersions: (id: string) => ['styles', id, 'versions'],
   past: (id: string, version: number) => ['past', id, version],
   ink: (id: string) => ['drafts', id, 'ink'],
+  fairCopies: (id: string) => ['drafts', id, 'fair copies'],
   /** What the server says has changed of a manuscript. */
   changed: (what: ChangedThing, id: string) =>
     ({

@@ -12,6 +12,7 @@ const reasons: Record<Draft['reason'], string> = {
   file: 'before a file came in',
   back: 'before a draft came back',
   quiet: 'in a quiet moment',
+  'fair copy': 'a fair copy',
 };
 
 /** A draft’s name, or what it was kept before. */

@@ -10,6 +10,7 @@ import { useKeepingFocus } from '../kit/use-keeping-focus';
 import { Section } from '../kit/Section';
 import { said } from '../kit/time';
 import { useOpened } from '../opened/opened';
+import { EndTabs } from './EndTabs';
 import { chosenOf, type Choice } from './choosing';
 import { useLastLook } from './context';
 import { FindingCard } from './FindingCard';
@@ -46,6 +47,7 @@ export default function LastLookPage({ threads }: { threads: readonly Thread[] }
       )}
       <div className="parts-columns">
         <div ref={list} tabIndex={-1} className="look-found" {...keeping}>
+          <EndTabs />
           <Section
             title="Last look"
             says={doc ? verdict(findings.length, ways.length, words) : 'The text is looked over …'}

@@ -1,11 +1,18 @@
 import { useMemo } from 'react';
 import { Link, useLocation } from 'react-router';
-import { counted, openQueries, type Thread } from '@tea-pencil/core';
+import { counted, everything, lensToQuery, openQueries, type Thread } from '@tea-pencil/core';
 import { useOpened } from '../opened/opened';
+import { useLastLook } from './context';
 import { useReviewed } from '../reviewing/use-reviewing';
 
+interface Props {
+  threads: readonly Thread[];
+  /** With findings, and a way to each of the people. */
+  ways?: boolean;
+}
+
 /** What is still open besides findings: changes by person, queries and threads. */
-export function StillOpen({ threads }: { threads: readonly Thread[] }) {
+export function StillOpen({ threads, ways = false }: Props) {
   const { info, nameOf } = useOpened();
   const { changes } = useReviewed();
   const { search } = useLocation();
@@ -21,13 +28,30 @@ export function StillOpen({ threads }: { threads: readonly Thread[] }) {
   const queries = threads.flatMap(openQueries).length;
   const open = threads.filter(({ resolved }) => !resolved).length;
   const to = (page: string) => ({ pathname: `/m/${info.id}${page}`, search });
-  if (!changes.length && !open) return <p className="look-said">Nothing is pending, and no thread is open.</p>;
+  const { findings, doc } = useLastLook();
+  const found = ways ? findings.length : 0;
+  const of = (person: string) => lensToQuery({ ...everything, authors: [person] });
+  if (!changes.length && !open && !found && (doc || !ways))
+    return <p className="look-said">Nothing is pending, and no thread is open.</p>;
   return (
     <ul className="look-open">
       {changes.length > 0 && (
         <li>
           <Link to={to('')}>{counted(changes.length, 'change')} pending</Link>
-          <span className="second"> {people.map(([person, many]) => `${nameOf(person)} ${many}`).join(', ')}</span>
+          <span className="second">
+            {people.map(([person, many], i) => (
+              <span key={person}>
+                {i ? ', ' : ' '}
+                {ways ? (
+                  <Link to={{ pathname: `/m/${info.id}`, search: of(person) }}>
+                    {nameOf(person)} {many}
+                  </Link>
+                ) : (
+                  `${nameOf(person)} ${many}`
+                )}
+              </span>
+            ))}
+          </span>
         </li>
       )}
       {open > 0 && (
@@ -35,6 +59,18 @@ export function StillOpen({ threads }: { threads: readonly Thread[] }) {
           <Link to={to('/talk')}>{counted(open, 'thread')} open</Link>
           {queries > 0 && (
             <span className="second"> {queries === 1 ? '1 query waits' : `${queries} queries wait`} for an answer</span>
+          )}
+        </li>
+      )}
+      {ways && (found > 0 || !doc) && (
+        <li>
+          {doc ? (
+            <>
+              <Link to={to('/last-look')}>{counted(found, 'finding')}</Link>
+              <span className="second"> of the last look that nobody has put right or left</span>
+            </>
+          ) : (
+            <span className="second">The text is being looked over …</span>
           )}
         </li>
       )}

@@ -78,7 +78,7 @@ function useWanted(): 'all' | 'words' | null {
   const { page, look } = useLooking();
   const setOff = useStore(unknownWords);
   const open = useStore(panels, (all) => all.has('look'));
-  if (page === 'last-look' || (page === 'text' && open)) return 'all';
+  if (page === 'last-look' || page === 'fair-copy' || (page === 'text' && open)) return 'all';
   return page === 'text' && setOff && look.reading === 'marked' ? 'words' : null;
 }
 

@@ -1,7 +1,7 @@
 import { Tooltip } from '@mui/material';
 import { Link, useLocation } from 'react-router';
 import { useLooking, useOpened } from '../opened/opened';
-import type { Page } from '../opened/page';
+import { pageAbove, type Page } from '../opened/page';
 
 const pages: [page: Page, name: string, title: string][] = [
   ['text', 'Text', 'The text itself'],
@@ -24,7 +24,7 @@ export function PageLinks() {
     <Tooltip key={page} title={title} disableFocusListener>
       <Link
         className="tab"
-        aria-current={page === now ? 'page' : undefined}
+        aria-current={page === pageAbove(now) ? 'page' : undefined}
         to={{ pathname: `/m/${id}${page === 'text' ? '' : `/${page}`}`, search }}
       >
         {name}

@@ -32,6 +32,7 @@ import { third, useGoingThrough } from './use-going-through';
 // Looked at now and then, by few: fetched when it is.
 const PeoplePage = lazy(() => import('../people/PeoplePage'));
 const LastLookPage = lazy(() => import('../last-look/LastLookPage'));
+const FairCopyPage = lazy(() => import('../fair-copy/FairCopyPage'));
 const DraftsPage = lazy(() => import('../drafts/DraftsPage'));
 
 interface Props {
@@ -178,6 +179,11 @@ export function TalkedPages({ drawings, hand, threads, fetched, mayGoBack, unfol
       {page === 'last-look' && (
         <Suspense fallback={<LinearProgress aria-label="One moment" />}>
           <LastLookPage threads={threads} />
+        </Suspense>
+      )}
+      {page === 'fair-copy' && (
+        <Suspense fallback={<LinearProgress aria-label="One moment" />}>
+          <FairCopyPage threads={threads} />
         </Suspense>
       )}
       {page === 'people' && (

@@ -1,7 +1,10 @@
 /** The pages of a manuscript. */
-export type Page = 'text' | 'ledger' | 'talk' | 'drafts' | 'last-look' | 'people';
+export type Page = 'text' | 'ledger' | 'talk' | 'drafts' | 'last-look' | 'fair-copy' | 'people';
 
-const others: readonly string[] = ['ledger', 'talk', 'drafts', 'last-look', 'people'] satisfies Page[];
+const others: readonly string[] = ['ledger', 'talk', 'drafts', 'last-look', 'fair-copy', 'people'] satisfies Page[];
+
+/** The page one came from to a page that has no link of its own in the bar. */
+export const pageAbove = (page: Page): Page => (page === 'fair-copy' ? 'last-look' : page);
 
 /** The page an address names. */
 export const pageOf = (name: string | undefined): Page => (others.includes(name ?? '') ? (name as Page) : 'text');

@@ -37,7 +37,7 @@ export function useView(manuscript: string) {
       waiting.current = {};
       // What could not be kept is kept with the next change; it is here meanwhile.
       if (Object.keys(view).length)
-        request('PATCH', path, view, last).catch(() => (waiting.current = { ...view, ...waiting.current }));
+        request('PATCH', path, view, { last }).catch(() => (waiting.current = { ...view, ...waiting.current }));
     },
     [path],
   );

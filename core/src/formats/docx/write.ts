@@ -3,7 +3,7 @@ import type { DocxOrigin, DocxMemo, Source } from '../../manuscript/origin.js';
 import type { WriteOptions } from '../options.js';
 import { placesOf, staying } from '../kept/staying.js';
 import { pack, xmlText } from '../package.js';
-import { attribute, elements, tag } from '../xml.js';
+import { attribute, elements, elementsNamed, tag } from '../xml.js';
 import { Additions } from './additions.js';
 import { aligned } from '../kept/aligned.js';
 import { blankPackage, head } from './blank.js';
@@ -248,12 +248,26 @@ const styleOf = (id: string): string =>
 const unknownChanges =
   /<w:(sectPrChange|rPrChange|pPrChange|tblGridChange|tblPrExChange|numberingChange)\b(?:[^>]*\/>|.*?<\/w:\1>)|<w:(?:cellMerge|(?:customXml|)(?:Ins|Del|MoveFrom|MoveTo)Range(?:Start|End))\b[^>]*\/>/gs;
 
-/** A part in which nothing is proposed about what was carried. */
-function cleaned(name: string, content: string | Uint8Array): string | Uint8Array {
-  if (!/\/(document|footnotes|endnotes|header\d*|footer\d*)\w*\.xml$/.test(name)) return content;
+/** What those who changed something in the file are called (a published extension), for the changes that are in it. */
+const changers = elementsNamed('person');
+/** Who made the file (ISO/IEC 29500-2, 11; part 1, 22.2 and 22.3), by the ends of the names of their parts. */
+const makers: readonly [part: RegExp, names: RegExp][] = [
+  [/(^|\/)core\.xml$/, elementsNamed('creator', 'lastModifiedBy')],
+  [/(^|\/)app\.xml$/, elementsNamed('Manager', 'Company')],
+  [/(^|\/)custom\.xml$/, elementsNamed('property')],
+];
+
+/** A part without what the options leave out. */
+function without({ clean, nameless }: WriteOptions, name: string, content: string | Uint8Array): string | Uint8Array {
+  const goes = [
+    ...(clean && /\/(document|footnotes|endnotes|header\d*|footer\d*)\w*\.xml$/.test(name) ? [unknownChanges] : []),
+    ...(clean && /\/people\w*\.xml$/.test(name) ? [changers] : []),
+    ...(nameless ? makers.flatMap(([part, names]) => (part.test(name) ? [names] : [])) : []),
+  ];
+  if (!goes.length) return content;
   const source = typeof content === 'string' ? content : xmlText(content);
-  const clean = source.replace(unknownChanges, '');
-  return clean === source ? content : clean;
+  const left = goes.reduce((xml, one) => xml.replace(one, ''), source);
+  return left === source ? content : left;
 }
 
 /** What is known of the file; found out again where another make found it out. */
@@ -268,12 +282,11 @@ async function memoOf({ file, memo }: DocxOrigin): Promise<DocxMemo> {
  * manuscript that came from such a file, all stays as it was that nobody changed.
  * The change a mark belongs to is kept in ignorable attributes, so that reading the file again gives the same changes.
  * @param how `clean`: without what is proposed about things that are carried as they are, such as a section’s layout;
- *   `protection`: what keeps everyone to recorded changes (17.15.1.29)
+ *   `protection`: what keeps everyone to recorded changes (17.15.1.29); `nameless`: its properties name nobody
  */
-export async function writeDocx(
-  manuscript: Manuscript,
-  { clean = false, protection }: WriteOptions = {},
-): Promise<Uint8Array> {
+export async function writeDocx(manuscript: Manuscript, how: WriteOptions = {}): Promise<Uint8Array> {
+  const { protection } = how;
+  const leavesOut = (how.clean ?? false) || (how.nameless ?? false);
   const origin = manuscript.origin?.format === 'docx' ? manuscript.origin : undefined;
   const file = openDocx(origin?.file ?? blankPackage());
   const memo = origin ? await memoOf(origin) : nothing(file);
@@ -284,7 +297,7 @@ export async function writeDocx(
   const target = new Target(file, definitions, memo.fragments, people, assets, names.assets, names, scope);
   const text = written(manuscript, target, (comments) => knownAgain(memo.comments, comments));
   const settings = protection === undefined ? null : settingsWith(file, protection);
-  const parts = new Writing(target, memo, text, settings).parts() ?? (clean ? file.parts : null);
+  const parts = new Writing(target, memo, text, settings).parts() ?? (leavesOut ? file.parts : null);
   if (!parts) return origin!.file;
-  return pack(clean ? [...parts].map(([name, content]) => [name, cleaned(name, content)] as const) : parts);
+  return pack(leavesOut ? [...parts].map(([name, content]) => [name, without(how, name, content)] as const) : parts);
 }

@@ -7,7 +7,7 @@ import { settled, type Numbers } from '../kept/unsettled.js';
 import type { WriteOptions } from '../options.js';
 import { pack, xmlText } from '../package.js';
 import { fromByteArray } from 'base64-js';
-import { attribute, declarations, elements, escapeXml, parseXml, type Element } from '../xml.js';
+import { attribute, declarations, elements, elementsNamed, escapeXml, parseXml, type Element } from '../xml.js';
 import { blankFlat, blankPackage, entry, styleXml } from './blank.js';
 import { commonStyles, Definitions } from './definitions.js';
 import { frameOf, withNames } from './frame.js';
@@ -296,10 +296,15 @@ function definitionsOf(file: Opened): Definitions {
   return new Definitions(automatic, common);
 }
 
+/** Who made the file, and what a firm has it say of itself (ISO/IEC 26300-1, 4.3). */
+const makers = elementsNamed('initial-creator', 'creator', 'printed-by', 'user-defined');
+const withoutMakers = (xml: string): string => xml.replace(makers, '');
+const aboutFile = /<office:meta>.*?<\/office:meta>/s;
+
 async function write(
   kind: Opened['kind'],
   manuscript: Manuscript,
-  { clean = false }: WriteOptions,
+  { clean = false, nameless = false }: WriteOptions,
 ): Promise<Uint8Array> {
   const origin = manuscript.origin?.format === kind ? manuscript.origin : undefined;
   const file = open(kind, origin?.file ?? (kind === 'odt' ? blankPackage() : blankFlat()));
@@ -309,7 +314,7 @@ async function write(
   const definitions = definitionsOf(file);
   const target = new Target(file, definitions, memo.fragments, people, assets, names.assets, names, memo.frame);
   const made = new Writing(target, memo, written(manuscript, target)).content();
-  if (made === null && !clean) return origin!.file;
+  if (made === null && !clean && !nameless) return origin!.file;
   let content = made ?? file.content;
   let styles = withStyles(content, file, definitions) ?? (kind === 'fodt' ? content : file.styles);
   if (kind === 'fodt') content = styles!;
@@ -317,10 +322,13 @@ async function write(
     content = content.replace(proposed, '');
     styles = styles?.replace(proposed, '');
   }
+  if (nameless && kind === 'fodt') content = content.replace(aboutFile, withoutMakers);
   if (kind === 'fodt') return strToU8(withSpokenOf(content, target));
   const parts = new Map<string, string | Uint8Array>(file.parts);
   if (content !== file.content) parts.set('content.xml', content);
   if (styles !== undefined && styles !== file.styles) parts.set('styles.xml', styles);
+  const about = file.parts.get('meta.xml');
+  if (nameless && about) parts.set('meta.xml', withoutMakers(xmlText(about)));
   // What was signed is not this any more.
   parts.delete('META-INF/documentsignatures.xml');
   for (const [name, { bytes }] of target.media) parts.set(name, bytes);
@@ -337,7 +345,8 @@ async function write(
 /**
  * Writes a manuscript as an ODT file: text, pending changes with author and date, and threads with their replies. Of a
  * manuscript that came from such a file, all stays as it was that nobody changed.
- * @param how `clean`: without what is proposed about things that are carried as they are
+ * @param how `clean`: without what is proposed about things that are carried as they are; `nameless`: its properties name
+ *   nobody
  */
 export const writeOdt = (manuscript: Manuscript, how: WriteOptions = {}): Promise<Uint8Array> =>
   write('odt', manuscript, how);

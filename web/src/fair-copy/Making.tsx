@@ -1,0 +1,112 @@
+import { Button, Checkbox, FormControlLabel, LinearProgress, MenuItem, TextField } from '@mui/material';
+import { useQueryClient } from '@tanstack/react-query';
+import { useMemo, useRef, useState } from 'react';
+import { counted, kinds, remainingOf, type FormatName, type Thread } from '@tea-pencil/core';
+import { makeFairCopy } from '../api/fair-copy';
+import { keys } from '../api/keys';
+import { Section } from '../kit/Section';
+import { useOpened } from '../opened/opened';
+import { useReviewed } from '../reviewing/use-reviewing';
+import { FateLines } from './FateLines';
+import { useTakingBack } from './use-taking-back';
+import { chosenOf, countFates, type Fates } from './fates';
+
+const holding = Object.values(kinds).filter(({ holds }) => holds.changes);
+
+/** What goes into each of both files, as sentences. */
+function outcome(fates: ReturnType<typeof countFates>, threads: readonly Thread[]): string[] {
+  const { accept, reject, keep } = fates;
+  const decided = [accept && `${accept.toLocaleString()} accepted`, reject && `${reject.toLocaleString()} rejected`];
+  const act = decided.filter(Boolean).join(' and ');
+  const others = threads.filter(({ toSelf }) => !toSelf);
+  return [
+    act ? `You decide ${counted(accept + reject, 'change')}: ${act}.` : 'Nothing is decided.',
+    `The clean file holds no change, no comment and nobody’s name beside them${keep ? `; it reads as if the ${counted(keep, 'change')} that ${keep === 1 ? 'stays' : 'stay'} pending were accepted` : ''}. It is read again before it is kept.`,
+    `The marked copy holds ${keep ? counted(keep, 'pending change') : 'no change'} and ${others.length ? counted(others.length, 'thread') : 'no thread'}.`,
+  ];
+}
+
+/** Choosing what becomes of what is pending, and making the fair copy. */
+export function Making({ threads }: { threads: readonly Thread[] }) {
+  const { info, sayDone } = useOpened();
+  const takeBack = useTakingBack();
+  const { changes } = useReviewed();
+  const queries = useQueryClient();
+  const usual = info.cameAs && kinds[info.cameAs].holds.changes ? info.cameAs : 'docx';
+  const [format, setFormat] = useState<FormatName>(usual);
+  const [nameless, setNameless] = useState(true);
+  const [fates, setFates] = useState<Fates>(new Map());
+  const [making, setMaking] = useState(false);
+  const [refusal, setRefusal] = useState('');
+  const stop = useRef<AbortController | null>(null);
+  const remaining = useMemo(() => remainingOf(changes), [changes]);
+  const chosen = useMemo(() => chosenOf(remaining, fates), [remaining, fates]);
+  const make = async () => {
+    stop.current = new AbortController();
+    setMaking(true);
+    setRefusal('');
+    try {
+      const { id } = await makeFairCopy(info.id, { chosen, format, nameless }, stop.current.signal);
+      setFates(new Map());
+      await queries.invalidateQueries({ queryKey: keys.drafts(info.id) });
+      sayDone('The fair copy is made.', () => void takeBack(id));
+    } catch (problem) {
+      setRefusal((problem as Error).message);
+    }
+    setMaking(false);
+  };
+  return (
+    <>
+      {remaining.length > 0 && (
+        <Section title="What becomes of what is pending">
+          <FateLines remaining={remaining} chosen={fates} onChoose={setFates} />
+        </Section>
+      )}
+      <Section title="Make the fair copy">
+        <ul className="fair-copy-says">
+          {outcome(countFates(chosen), threads).map((sentence) => (
+            <li key={sentence}>{sentence}</li>
+          ))}
+        </ul>
+        <div className="fair-copy-how">
+          <TextField
+            select
+            size="small"
+            label="As"
+            value={format}
+            onChange={({ target }) => setFormat(target.value as FormatName)}
+            sx={{ minWidth: 180 }}
+          >
+            {holding.map(({ name, title }) => (
+              <MenuItem key={name} value={name}>
+                {title}
+              </MenuItem>
+            ))}
+          </TextField>
+          <FormControlLabel
+            control={<Checkbox checked={nameless} onChange={(_, checked) => setNameless(checked)} />}
+            label="The properties of the files name nobody"
+          />
+        </div>
+        {refusal && (
+          <p role="alert" className="look-problem">
+            {refusal}
+          </p>
+        )}
+        {making ? (
+          <div role="status">
+            <LinearProgress aria-label="The fair copy is being made" sx={{ my: 1 }} />
+            The files are written and read again …{' '}
+            <Button color="inherit" size="small" onClick={() => stop.current?.abort()}>
+              Stop
+            </Button>
+          </div>
+        ) : (
+          <Button variant="contained" onClick={() => void make()}>
+            Make the fair copy
+          </Button>
+        )}
+      </Section>
+    </>
+  );
+}
