@@ -31,7 +31,11 @@ export default function FairCopyPage({ threads }: { threads: readonly Thread[] }
           )}
         </div>
         <Section title="Fair copies">
-          {error && <p className="look-problem" role="alert">{error.message}</p>}
+          {error && (
+            <p className="look-problem" role="alert">
+              {error.message}
+            </p>
+          )}
           {copies?.length === 0 && <p className="look-said">None has been made of this manuscript yet.</p>}
           {copies?.map((copy, i) => (
             <MadeCopy key={copy.id} copy={copy} newest={i === 0} />

@@ -5,7 +5,7 @@ import { changeKinds, type ChangeKind, type Chosen, type Fate, type Remaining } 
 /** By what it is brought together. */
 export type By = 'kind' | 'person';
 
-/** Which fate each group has, by `groupKey`; the others are accepted. */
+/** Which fate each group has, by `groupKey`. The others stay pending: nothing is decided that nobody has chosen. */
 export type Fates = ReadonlyMap<string, Fate>;
 
 /** A line of what remains: a kind, or a person, with what it is made of. */
@@ -38,7 +38,7 @@ export function linesOf(remaining: readonly Remaining[], by: By, is: (author: st
     : all.sort((a, b) => b.many - a.many);
 }
 
-export const fateOf = (fates: Fates, group: Remaining): Fate => fates.get(groupKey(group)) ?? 'accept';
+export const fateOf = (fates: Fates, group: Remaining): Fate => fates.get(groupKey(group)) ?? 'keep';
 
 /** The one fate of a line; null where its parts have several. */
 export function fateOfLine(fates: Fates, { groups }: FateLine): Fate | null {

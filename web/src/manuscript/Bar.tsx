@@ -10,6 +10,7 @@ import type { Hand } from '../live/intents';
 import type { Snapshot } from '../live/live-text';
 import { inkMinutes } from '../live/pen-clock';
 import { useLooking, useOpened } from '../opened/opened';
+import type { Page } from '../opened/page';
 import { MyMenu } from '../people/MyMenu';
 import { PostLink } from '../kit/PostLink';
 import { Here } from '../presence/Here';
@@ -169,6 +170,9 @@ function myself({ role }: ManuscriptInfo, { guest }: Self): string {
   return [`you: guest, ${roleWords[role]}`, until].filter(Boolean).join(' ');
 }
 
+/** Pages on which a lens would show nothing else. */
+const withoutLens: ReadonlySet<Page> = new Set<Page>(['people', 'drafts', 'fair-copy']);
+
 interface Props {
   hand: Hand;
   /** Whether the text is here, so that there is something to look at. */
@@ -212,7 +216,7 @@ export const Bar = memo(function Bar({ hand, laid }: Props) {
           <Readings />
         </>
       )}
-      {laid && width !== 'phone' && page !== 'people' && page !== 'drafts' && <LensMenu />}
+      {laid && width !== 'phone' && !withoutLens.has(page) && <LensMenu />}
       {wide && <Here />}
       {middle && (
         <>

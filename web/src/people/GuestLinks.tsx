@@ -10,6 +10,7 @@ import { Moment } from '../kit/Moment';
 import { Section } from '../kit/Section';
 import { exactly, upTo } from '../kit/time';
 import { useOpened } from '../opened/opened';
+import { StillInside } from '../reviewing/StillInside';
 import { PartLine } from './PartLine';
 
 const endings = { ended: 'ended', over: 'its time is over', 'used up': 'used up' } as const;
@@ -198,6 +199,7 @@ function NewLink({ onMade, onCancel }: { onMade(address: string): void; onCancel
           slotProps={{ htmlInput: { min: 1, max: 10000 } }}
         />
       </Box>
+      <StillInside who="Who comes by it" />
       <Button type="submit" variant="contained" disabled={!name.trim()} sx={{ mr: 1 }}>
         Make the link
       </Button>

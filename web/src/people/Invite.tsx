@@ -7,6 +7,7 @@ import { useAsking } from '../api/use-asking';
 import { isMail } from '../kit/mail';
 import { Section } from '../kit/Section';
 import { useOpened } from '../opened/opened';
+import { StillInside } from '../reviewing/StillInside';
 import { Groups } from './Groups';
 import { RightsChoice } from './RightsChoice';
 
@@ -131,6 +132,7 @@ export function Invite() {
             />
           )}
         />
+        {whom && <StillInside who={whom.kind === 'group' ? 'Each of them' : whom.label} />}
         <div className="choice-line">
           <RightsChoice label="What they may do" rights={rights} offered={offered} onChoose={setRights} />
           {whom?.kind !== 'group' && message === null && (

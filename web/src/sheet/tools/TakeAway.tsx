@@ -154,7 +154,7 @@ function useStaying(format: FormatName): string | null {
 }
 
 function Offers({ onTaken }: { onTaken(): void }) {
-  const { info, say } = useOpened();
+  const { info, say, toPage } = useOpened();
   const holding = useHolding();
   const usual = info.cameAs && kinds[info.cameAs].holds.carried ? info.cameAs : 'docx';
   const [format, setFormat] = useState<FormatName>(usual);
@@ -183,6 +183,16 @@ function Offers({ onTaken }: { onTaken(): void }) {
   const offers = [...(format === 'txt' ? plain : offersIn(kinds[format])), threadsOnly];
   return (
     <>
+      <MenuItem
+        onClick={() => {
+          onTaken();
+          void toPage('fair-copy');
+        }}
+        sx={{ fontWeight: 600 }}
+      >
+        Make the fair copy …
+      </MenuItem>
+      <Divider />
       {formatItems(format, setFormat)}
       <Divider sx={{ mt: '0 !important' }} />
       {offers.map((offer) => (
