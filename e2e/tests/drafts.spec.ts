@@ -86,7 +86,7 @@ test('what was done in ink is listed in the ledger and laid down in pencil', asy
   await startWith(tobias, 'Inked', 'Walk the top of the beach.');
   await write(tobias, 'beach', 'shingle', 'Ink');
   await toPage(tobias, 'Ledger');
-  await tobias.getByRole('button', { name: 'In ink' }).click();
+  await tobias.getByRole('link', { name: 'In ink' }).click();
   const ink = tobias.getByRole('region', { name: 'What was done in ink' });
   await expect(ink).toContainText('Walk the top of the beachshingle.');
   await ink.getByRole('button', { name: 'Lay down in pencil' }).click();

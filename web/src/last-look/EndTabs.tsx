@@ -5,6 +5,7 @@ import type { Page } from '../opened/page';
 const pages: [page: Page, name: string][] = [
   ['last-look', 'Findings'],
   ['fair-copy', 'Fair copy'],
+  ['report', 'Report'],
 ];
 
 /** The pages of the end of the work: what may still be wrong, and what is made of it. */

@@ -1,25 +1,25 @@
 import { Box, Button, Checkbox, LinearProgress, Tooltip } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState, type CSSProperties } from 'react';
-import { anchors, lensFilter, type Thread, type Verdict, counted } from '@tea-pencil/core';
+import { type Thread, type Verdict, counted } from '@tea-pencil/core';
 import type { DecidedChange, LedgerLook } from '@tea-pencil/wire';
 import { keepFile } from '../api/client';
-import { useLedger } from '../api/queries';
 import { LastDecision } from '../deciding/LastDecision';
 import { useDecide } from '../deciding/use-deciding';
 import { OneOfMany } from '../kit/ErrorBoundary';
 import { Message } from '../kit/Message';
 import { useWidth } from '../kit/width';
-import { useDrawn, useLooking, useOpened } from '../opened/opened';
-import { surroundingsOf, talkOf } from '../reviewing/talk-of';
+import { useDrawn, useOpened } from '../opened/opened';
 import { useInAddress } from '../reviewing/use-lens';
 import { useView } from '../reviewing/use-view';
 import { useReviewed } from '../reviewing/use-reviewing';
 import { InkPieces } from '../drafts/InkPieces';
 import { LedgerRow } from './LedgerRow';
+import { LedgerTabs } from './LedgerTabs';
 import { Columns, ColumnsMenu } from './Columns';
 import { layOf, plainLedger, shownColumns } from './columns';
-import { csvOf, groupRows, rowsOf, sortRows, type Column, type Grouping, type Row } from './rows';
+import { useLedgerRows } from './use-ledger-rows';
+import { csvOf, groupRows, sortRows, type Column, type Grouping, type Row } from './rows';
 
 interface Props {
   threads: readonly Thread[];
@@ -59,39 +59,19 @@ export function Ledger(props: Props) {
     <main className="ledger">
       <h1 className="heard-only">What was done in ink</h1>
       <Box sx={{ display: 'flex', py: 1.5 }}>
-        <Listed />
+        <LedgerTabs />
       </Box>
       <InkPieces />
     </main>
   );
 }
 
-/** What the ledger lists: recorded changes, or what went in unrecorded. */
-function Listed() {
-  const [asked, setAsked] = useInAddress('look');
-  const inInk = asked === 'ink';
-  return (
-    <div role="group" aria-label="What is listed" className="tabs" style={{ height: 30 }}>
-      <button type="button" className="tab" aria-pressed={!inInk} onClick={() => setAsked(null)}>
-        Changes
-      </button>
-      <Tooltip title="What went straight into the text, unrecorded">
-        <button type="button" className="tab" aria-pressed={inInk} onClick={() => setAsked('ink')}>
-          In ink
-        </button>
-      </Tooltip>
-    </div>
-  );
-}
-
 function Changes(props: Props) {
   const { threads, scroll, onGoTo } = props;
   const { info, may, text } = useOpened();
-  const { lens } = useLooking();
-  const { doc } = useDrawn();
   const { changes } = useReviewed();
   const decide = useDecide();
-  const ledger = useLedger(info.id);
+  const { ledger, rows } = useLedgerRows(threads);
   const [sorting, setSorting] = useState<{ column: Column; down: boolean }>({ column: 'place', down: false });
   const [asked, setGrouping] = useInAddress('together');
   const grouping = groupings.find((by) => by === asked) ?? 'nothing';
@@ -103,12 +83,6 @@ function Changes(props: Props) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const scroller = useRef<HTMLDivElement>(null);
 
-  const rows = useMemo(() => {
-    if (!ledger.data) return [];
-    const talk = talkOf(changes, threads, anchors(doc));
-    const through = lensFilter(lens, surroundingsOf(info, talk));
-    return rowsOf(changes, ledger.data, talk).filter(({ seen }) => through(seen));
-  }, [ledger.data, changes, threads, doc, lens, info]);
   const groups = useMemo(
     () => groupRows(sortRows(rows, sorting.column, sorting.down, info), grouping, info),
     [rows, sorting, grouping, info],
@@ -283,7 +257,7 @@ function Heading({
   const count = (test: (row: Row) => boolean) => rows.filter(test).length;
   return (
     <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: '4px 16px', py: 1.5 }}>
-      <Listed />
+      <LedgerTabs />
       <Box component="h1" sx={{ fontSize: 15, fontWeight: 600, m: 0 }}>
         {counted(rows.length, 'change')}
       </Box>

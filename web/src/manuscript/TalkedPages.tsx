@@ -33,6 +33,8 @@ import { third, useGoingThrough } from './use-going-through';
 const PeoplePage = lazy(() => import('../people/PeoplePage'));
 const LastLookPage = lazy(() => import('../last-look/LastLookPage'));
 const FairCopyPage = lazy(() => import('../fair-copy/FairCopyPage'));
+const FiguresPage = lazy(() => import('../figures/FiguresPage'));
+const ReportPage = lazy(() => import('../report/ReportPage'));
 const DraftsPage = lazy(() => import('../drafts/DraftsPage'));
 
 interface Props {
@@ -184,6 +186,16 @@ export function TalkedPages({ drawings, hand, threads, fetched, mayGoBack, unfol
       {page === 'fair-copy' && (
         <Suspense fallback={<LinearProgress aria-label="One moment" />}>
           <FairCopyPage threads={threads} />
+        </Suspense>
+      )}
+      {page === 'report' && (
+        <Suspense fallback={<LinearProgress aria-label="One moment" />}>
+          <ReportPage threads={conversation.inLens} />
+        </Suspense>
+      )}
+      {page === 'figures' && (
+        <Suspense fallback={<LinearProgress aria-label="One moment" />}>
+          <FiguresPage threads={conversation.inLens} />
         </Suspense>
       )}
       {page === 'people' && (

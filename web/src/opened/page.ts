@@ -1,10 +1,20 @@
 /** The pages of a manuscript. */
-export type Page = 'text' | 'ledger' | 'talk' | 'drafts' | 'last-look' | 'fair-copy' | 'people';
+export type Page = 'text' | 'ledger' | 'talk' | 'drafts' | 'last-look' | 'fair-copy' | 'report' | 'figures' | 'people';
 
-const others: readonly string[] = ['ledger', 'talk', 'drafts', 'last-look', 'fair-copy', 'people'] satisfies Page[];
+const others: readonly string[] = [
+  'ledger',
+  'talk',
+  'drafts',
+  'last-look',
+  'fair-copy',
+  'report',
+  'figures',
+  'people',
+] satisfies Page[];
 
 /** The page one came from to a page that has no link of its own in the bar. */
-export const pageAbove = (page: Page): Page => (page === 'fair-copy' ? 'last-look' : page);
+export const pageAbove = (page: Page): Page =>
+  page === 'fair-copy' || page === 'report' ? 'last-look' : page === 'figures' ? 'ledger' : page;
 
 /** The page an address names. */
 export const pageOf = (name: string | undefined): Page => (others.includes(name ?? '') ? (name as Page) : 'text');

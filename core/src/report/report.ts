@@ -1,0 +1,198 @@
+import type { Node } from 'prosemirror-model';
+import { changeKinds, type ChangeKind } from '../changes/list.js';
+import type { Piece } from '../changes/describe.js';
+import { counted, plural } from '../manuscript/counted.js';
+import type { PersonId } from '../manuscript/people.js';
+import { plainParagraph, schema, type ParagraphProperties } from '../manuscript/schema.js';
+import type { Thread } from '../manuscript/threads.js';
+import { openQueries } from '../threads/queries.js';
+import { remarkText } from '../threads/remark.js';
+import { countChanges } from '../figures/counts.js';
+import type { Counted } from '../figures/figures.js';
+import { frequentEdits, frequentWords, type Edited, type Frequent } from './frequent.js';
+
+/** One page about a text, to be handed to whoever wrote it: what was changed, what to learn, what is asked, what is praised. */
+
+/** What a report is made of. */
+export interface ToReport {
+  title: string;
+  /** ISO 8601, of today. */
+  date: string;
+  changes: readonly (Counted & Edited)[];
+  threads: readonly Thread[];
+  /** The threads that praise. */
+  praise: ReadonlySet<string>;
+  /** Under which id all that a person wrote is brought together, and how they are called. */
+  is(author: PersonId): PersonId;
+  nameOf(person: PersonId): string;
+}
+
+/** A change of which its sentence is shown: the pieces that went, and that came. */
+export type Sentence = { before: readonly Piece[]; after: readonly Piece[] };
+
+/** Threads that praise unless somebody says otherwise: a highlight in sage that asks and proposes nothing. */
+export const praises = ({ tint, toSelf, comments }: Thread): boolean =>
+  tint === 'sage' && !toSelf && comments.every(({ query, proposal }) => !query && !proposal);
+
+const kindWords: Readonly<Record<ChangeKind, [one: string, more: string]>> = {
+  insertion: ['insertion', 'insertions'],
+  deletion: ['deletion', 'deletions'],
+  replacement: ['replacement', 'replacements'],
+  move: ['move', 'moves'],
+  formatting: ['change of formatting', 'changes of formatting'],
+  paragraph: ['change of a paragraph', 'changes of paragraphs'],
+  table: ['change of a table', 'changes of tables'],
+};
+
+const text = (words: string, ...marks: string[]): Node[] =>
+  words
+    ? [
+        schema.text(
+          words,
+          marks.map((name) => schema.marks[name]!.create()),
+        ),
+      ]
+    : [];
+
+const paragraph = (content: readonly Node[], properties: Partial<ParagraphProperties> = {}): Node =>
+  schema.nodes.paragraph.create({ ...plainParagraph, ...properties }, content);
+
+const cell = (content: readonly Node[], header = false): Node =>
+  schema.nodes.table_cell.create({ header }, [paragraph(content)]);
+
+/** A sentence with what went struck through and what came underlined: shapes that stay on any paper. */
+function markedSentence({ before, after }: Sentence): Node[] {
+  const first = before.findIndex((piece, i) => piece.text !== after[i]?.text || piece.changed !== after[i]?.changed);
+  if (first < 0) return before.flatMap((piece) => text(piece.text));
+  let end = 0;
+  while (
+    end < before.length - first &&
+    end < after.length - first &&
+    before[before.length - 1 - end]!.text === after[after.length - 1 - end]!.text &&
+    before[before.length - 1 - end]!.changed === after[after.length - 1 - end]!.changed
+  )
+    end++;
+  return [
+    ...before.slice(0, first).flatMap((piece) => text(piece.text)),
+    ...before
+      .slice(first, before.length - end)
+      .flatMap((piece) => text(piece.text, ...(piece.changed ? ['strike'] : []))),
+    ...after
+      .slice(first, after.length - end)
+      .flatMap((piece) => text(piece.text, ...(piece.changed ? ['underline', 'bold'] : []))),
+    ...before.slice(before.length - end).flatMap((piece) => text(piece.text)),
+  ];
+}
+
+function summary({ changes, is, nameOf }: ToReport): Node[] {
+  if (!changes.length) return [paragraph(text('Nothing has been changed in this text.'))];
+  const { wordsAdded, wordsRemoved, byAuthor } = countChanges(changes, is);
+  const people = [...byAuthor]
+    .sort((a, b) => b[1] - a[1])
+    .map(([person, many]) => `${nameOf(person)} ${many.toLocaleString('en')}`);
+  const of = (state: Counted['state']) => changes.filter((change) => change.state === state).length;
+  const stood = [
+    of('accepted') && `${of('accepted').toLocaleString('en')} accepted`,
+    of('rejected') && `${of('rejected').toLocaleString('en')} rejected`,
+    of('pending') && `${of('pending').toLocaleString('en')} to decide`,
+  ].filter(Boolean);
+  return [
+    paragraph(
+      text(
+        `${counted(changes.length, 'change')} by ${people.join(', ')}: ${counted(wordsAdded, 'word')} in, ` +
+          `${wordsRemoved.toLocaleString('en')} out. ${stood.join(', ')}.`,
+      ),
+    ),
+    table(
+      ['What', 'How many'],
+      changeKinds.flatMap((kind) => {
+        const many = changes.filter((change) => change.kind === kind).length;
+        return many ? [[text(plural(many, ...kindWords[kind])), text(many.toLocaleString('en'))]] : [];
+      }),
+    ),
+  ];
+}
+
+const table = (head: readonly string[], rows: readonly (readonly (readonly Node[])[])[]): Node =>
+  schema.nodes.table.create(null, [
+    schema.nodes.table_row.create(
+      null,
+      head.map((words) => cell(text(words), true)),
+    ),
+    ...rows.map((row) =>
+      schema.nodes.table_row.create(
+        null,
+        row.map((content) => cell(content)),
+      ),
+    ),
+  ]);
+
+const heading = (words: string): Node => paragraph(text(words), { style: 'heading2' });
+const item = (content: readonly Node[]): Node => paragraph(content, { list: { kind: 'bullet', level: 0 } });
+
+function again(frequent: readonly Frequent[]): Node[] {
+  if (!frequent.length) return [];
+  return [
+    heading('Made again and again'),
+    table(
+      ['How often', 'What', 'Such as'],
+      frequent.map((one) => [
+        text(one.many.toLocaleString('en')),
+        text(frequentWords(one)),
+        one.examples[0] ? markedSentence(one.examples[0]) : [],
+      ]),
+    ),
+  ];
+}
+
+function queries({ threads, nameOf }: ToReport): Node[] {
+  const open = threads
+    .filter(({ toSelf }) => !toSelf)
+    .flatMap((thread) => openQueries(thread).map((comment) => ({ thread, comment })));
+  if (!open.length) return [];
+  return [
+    heading('Queries to answer'),
+    ...open.map(({ thread, comment }) =>
+      item([
+        ...text(thread.quote.trim() ? `“${thread.quote.trim().slice(0, 160)}” ` : ''),
+        ...text(`${nameOf(comment.author)} asks ${nameOf(comment.query.to)}: `, 'italic'),
+        ...text(remarkText(comment.body, nameOf).replace(/\s+/g, ' ').trim()),
+      ]),
+    ),
+  ];
+}
+
+function praised({ threads, praise, nameOf }: ToReport): Node[] {
+  const all = threads.filter(({ id, toSelf }) => praise.has(id) && !toSelf);
+  if (!all.length) return [];
+  return [
+    heading('Well done'),
+    ...all.map(({ quote, author, comments }) => {
+      const said = comments
+        .filter(({ deleted }) => !deleted)
+        .map(({ body }) => remarkText(body, nameOf).replace(/\s+/g, ' ').trim())
+        .filter(Boolean);
+      return item([
+        ...text(quote.trim() ? `“${quote.trim().slice(0, 240)}”` : 'The whole text.'),
+        ...text(said.length ? ` ${said.join(' ')}` : ''),
+        ...text(` (${nameOf(author)})`, 'italic'),
+      ]);
+    }),
+  ];
+}
+
+/** A report as a text of its own: it can be read, printed and written as any other. */
+export function reportOf(report: ToReport): Node {
+  const { title, date, changes } = report;
+  const blocks = [
+    paragraph(text(`Report on “${title}”`), { style: 'title' }),
+    paragraph(text(date.slice(0, 10), 'italic')),
+    ...summary(report),
+    ...again(frequentEdits(changes)),
+    ...queries(report),
+    ...praised(report),
+  ];
+  // A table stands between paragraphs.
+  if (!blocks.at(-1)!.isTextblock) blocks.push(paragraph([]));
+  return schema.nodes.doc.create(null, blocks);
+}
