@@ -1,5 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import { changeKinds, type ChangeKind } from '../changes/list.js';
+import { isSmall } from '../changes/small-edits.js';
 import type { Piece } from '../changes/describe.js';
 import { counted, plural } from '../manuscript/counted.js';
 import type { PersonId } from '../manuscript/people.js';
@@ -34,6 +35,8 @@ export type Sentence = { before: readonly Piece[]; after: readonly Piece[] };
 export const praises = ({ tint, toSelf, comments }: Thread): boolean =>
   tint === 'sage' && !toSelf && comments.every(({ query, proposal }) => !query && !proposal);
 
+const days = new Intl.DateTimeFormat('en-GB', { dateStyle: 'long', timeZone: 'UTC' });
+
 const kindWords: Readonly<Record<ChangeKind, [one: string, more: string]>> = {
   insertion: ['insertion', 'insertions'],
   deletion: ['deletion', 'deletions'],
@@ -60,26 +63,26 @@ const paragraph = (content: readonly Node[], properties: Partial<ParagraphProper
 const cell = (content: readonly Node[], header = false): Node =>
   schema.nodes.table_cell.create({ header }, [paragraph(content)]);
 
+/** A piece that went or came; a sign alone would be overlooked, and stands in brackets. */
+function changedPiece(words: string, ...marks: string[]): Node[] {
+  const inner = text(words, ...marks);
+  return isSmall(words) && !/[\p{L}\p{N}]/u.test(words) ? [...text('['), ...inner, ...text(']')] : inner;
+}
+
 /** A sentence with what went struck through and what came underlined: shapes that stay on any paper. */
 function markedSentence({ before, after }: Sentence): Node[] {
-  const first = before.findIndex((piece, i) => piece.text !== after[i]?.text || piece.changed !== after[i]?.changed);
+  const same = (a: Piece | undefined, b: Piece | undefined) => a?.text === b?.text && a?.changed === b?.changed;
+  const first = before.findIndex((piece, i) => !same(piece, after[i]));
   if (first < 0) return before.flatMap((piece) => text(piece.text));
+  const most = Math.min(before.length, after.length) - first;
   let end = 0;
-  while (
-    end < before.length - first &&
-    end < after.length - first &&
-    before[before.length - 1 - end]!.text === after[after.length - 1 - end]!.text &&
-    before[before.length - 1 - end]!.changed === after[after.length - 1 - end]!.changed
-  )
-    end++;
+  while (end < most && same(before.at(-1 - end), after.at(-1 - end))) end++;
+  const gone = before.slice(first, before.length - end);
+  const come = after.slice(first, after.length - end);
   return [
     ...before.slice(0, first).flatMap((piece) => text(piece.text)),
-    ...before
-      .slice(first, before.length - end)
-      .flatMap((piece) => text(piece.text, ...(piece.changed ? ['strike'] : []))),
-    ...after
-      .slice(first, after.length - end)
-      .flatMap((piece) => text(piece.text, ...(piece.changed ? ['underline', 'bold'] : []))),
+    ...gone.flatMap((piece) => (piece.changed ? changedPiece(piece.text, 'strike') : text(piece.text))),
+    ...come.flatMap((piece) => (piece.changed ? changedPiece(piece.text, 'underline', 'bold') : text(piece.text))),
     ...before.slice(before.length - end).flatMap((piece) => text(piece.text)),
   ];
 }
@@ -186,7 +189,7 @@ export function reportOf(report: ToReport): Node {
   const { title, date, changes } = report;
   const blocks = [
     paragraph(text(`Report on “${title}”`), { style: 'title' }),
-    paragraph(text(date.slice(0, 10), 'italic')),
+    paragraph(text(days.format(new Date(date)), 'italic')),
     ...summary(report),
     ...again(frequentEdits(changes)),
     ...queries(report),

@@ -141,7 +141,7 @@ export const wrackLineTalk: TalkNotes = {
     15: [['I', 'Obviously the dunes are not the foot of anything. Fix this!!']],
   },
   resolved: [4, 6],
-  tints: { 14: ['T', 'sky'] },
+  tints: { 11: ['T', 'sage'], 14: ['T', 'sky'] },
   whole: [
     ['T', 'The second round closes on Friday. @I and @M: what is still open for you?'],
     ['M', 'Only the sandhoppers. The rest reads well.'],

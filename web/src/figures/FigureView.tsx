@@ -15,7 +15,7 @@ import { useId, useMemo, useRef } from 'react';
 import { Chart as ChartView } from 'react-chartjs-2';
 import { sumsOf, writeCsv, type Figure, type FigureRow } from '@tea-pencil/core';
 import { keepFile } from '../api/client';
-import { exactTime } from '../kit/time';
+import { exactly, exactTime } from '../kit/time';
 import { useLooking, useOpened } from '../opened/opened';
 import { hueOf } from '../theme/hues';
 import { useMode } from '../theme/mode';
@@ -165,7 +165,7 @@ function Name({ row }: { row: FigureRow }) {
   return (
     <th scope="row">
       {row.person && <span className="dot" data-author={row.person} />}
-      {row.at ? <time dateTime={row.at}>{exactTime(row.at)}</time> : labelOf(row)}
+      {row.at ? <time dateTime={row.at}>{exactly(row.at)}</time> : labelOf(row)}
     </th>
   );
 }
