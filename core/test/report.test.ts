@@ -155,6 +155,6 @@ test('a report is written as any text is', async () => {
   const file = await formats.docx.write({ doc: reportOf(report(doc)), people: [], threads: [], assets: [] });
   const native = execFileSync('pandoc', ['-f', 'docx', '-t', 'native'], { input: file }).toString();
   expect(native.match(/^\s*, Table|Table$/gm)?.length).toBe(2);
-  expect(native).toMatch(/Header\s+2[\s\S]*"Queries"/);
+  expect(native).toMatch(/Header\s+1[\s\S]*"Queries"/);
   expect(native).toContain('Underline');
 });

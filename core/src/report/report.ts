@@ -130,7 +130,7 @@ const table = (head: readonly string[], rows: readonly (readonly (readonly Node[
     ),
   ]);
 
-const heading = (words: string): Node => paragraph(text(words), { style: 'heading2' });
+const heading = (words: string): Node => paragraph(text(words), { style: 'heading1' });
 const item = (content: readonly Node[]): Node => paragraph(content, { list: { kind: 'bullet', level: 0 } });
 
 function again(frequent: readonly Frequent[]): Node[] {
