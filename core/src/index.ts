@@ -184,6 +184,8 @@ export { wordCounts } from './figures/word-counts.js';
 export type { WordCounts } from './figures/word-counts.js';
 export { figuresOf, medianWait, states, stateWords, sumsOf } from './figures/figures.js';
 export type { Counted, Figure, FigureName, FigureRow, Kept, State, Worked } from './figures/figures.js';
+export { pagesOf } from './pages/breaking.js';
+export type { FlowLine, NotePart, PageOf, Room } from './pages/breaking.js';
 export { frequentEdits, frequentWords } from './report/frequent.js';
 export type { Edited, Frequent } from './report/frequent.js';
 export { praises, reportOf } from './report/report.js';
