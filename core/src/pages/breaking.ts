@@ -18,13 +18,17 @@ export interface FlowLine {
   head?: number;
 }
 
+/** A note: where it stands, and how high each of its lines is. */
+export interface FlowNote {
+  /** Below the lines, whose room it takes away; or beside them, in a column as high as the page. */
+  where: 'foot' | 'side';
+  lines: readonly number[];
+}
+
 export interface Room {
   /** How high a page is. */
   height: number;
-  /** The heights of the lines of each note. */
-  notes: readonly (readonly number[])[];
-  /** Where notes stand: below the lines, and take their room away; or beside them, in a column as high as the page. */
-  where: 'foot' | 'side';
+  notes: readonly FlowNote[];
   /** What is left free between the lines and the notes at the foot, and between two notes. */
   gap: number;
   between: number;
@@ -56,56 +60,89 @@ interface Filled {
   waiting: Waiting;
 }
 
+/** The notes of one page in one place: at its foot, or beside its lines. */
+class Column {
+  readonly placed: NotePart[] = [];
+  readonly left: NotePart[] = [];
+  used = 0;
+
+  constructor(
+    readonly where: FlowNote['where'],
+    readonly room: Room,
+  ) {}
+
+  /** How high a note may reach when the lines take so much. */
+  #most = (lines: number) => (this.where === 'foot' ? this.room.height - lines : this.room.height);
+  /** What is left free above the next one. */
+  #above = (from: number) => {
+    if (this.placed.length) return from ? 0 : this.room.between;
+    return this.where === 'foot' ? this.room.gap : 0;
+  };
+
+  /** Whether a note could begin here. */
+  begins(note: number, lines: number): boolean {
+    const first = this.room.notes[note]!.lines[0] ?? 0;
+    return !this.left.length && this.used + this.#above(0) + first <= this.#most(lines);
+  }
+
+  /** Places as much of a note as there is room for; nothing after one that did not go in whole. */
+  place(part: NotePart, lines: number): void {
+    if (this.left.length) return void this.left.push(part);
+    const heights = this.room.notes[part.note]!.lines;
+    let { from: to } = part;
+    let all = this.used + this.#above(part.from);
+    while (to < part.to && all + heights[to]! <= this.#most(lines)) all += heights[to++]!;
+    this.#take(part, to, all);
+  }
+
+  /** Places one line of what waits, though there is no room: so it comes to an end. */
+  force(): void {
+    const [part, ...rest] = this.left.splice(0);
+    if (!part) return;
+    this.#take(part, part.from + 1, this.room.notes[part.note]!.lines[part.from]!);
+    this.left.push(...rest);
+  }
+
+  #take(part: NotePart, to: number, used: number): void {
+    if (to > part.from) {
+      this.placed.push({ ...part, to });
+      this.used = used;
+    }
+    if (to < part.to) this.left.push({ ...part, from: to });
+  }
+}
+
 /** Lays lines from one on a page until it is full, or up to a last one. */
 function fill(lines: readonly FlowLine[], from: number, waiting: Waiting, room: Room, last: number): Filled {
-  const { height, notes, where, gap, between } = room;
-  const placed: NotePart[] = [];
-  let used = 0;
-  let noted = 0;
-  const left: NotePart[] = [];
-  /** What is free for notes, when the lines take so much. */
-  const free = (lineHeight: number) => (where === 'foot' ? height - lineHeight : height);
-  const before = (part: NotePart) => (placed.length ? (part.from ? 0 : between) : where === 'foot' ? gap : 0);
-  /** Places as much of a note as there is room for; nothing after one that did not go in whole. */
-  const place = (part: NotePart, lineHeight: number, most = free(lineHeight)) => {
-    if (left.length) return void left.push(part);
-    let to = part.from;
-    let all = noted + before(part);
-    while (to < part.to && all + notes[part.note]![to]! <= most) all += notes[part.note]![to++]!;
-    if (to > part.from) {
-      placed.push({ ...part, to });
-      noted = all;
-    }
-    if (to < part.to) left.push({ ...part, from: to });
-  };
+  const columns = { foot: new Column('foot', room), side: new Column('side', room) };
+  const columnOf = (note: number) => columns[room.notes[note]!.where];
   // What goes on from the page before comes first, and leaves room for a line of the text.
   const first = lines[from] ? lines[from].height + (lines[from].head ?? 0) : 0;
-  for (const part of waiting) place(part, first);
-  // A page that no waiting note fits on gets a line of one all the same, so that they come to an end.
-  if (waiting.length && !placed.length) {
-    const [part, ...rest] = left as [NotePart, ...NotePart[]];
-    placed.push({ ...part, to: part.from + 1 });
-    left.splice(0, left.length, ...(part.from + 1 < part.to ? [{ ...part, from: part.from + 1 }] : []), ...rest);
-    noted = notes[part.note]![part.from]!;
-  }
+  for (const part of waiting) columnOf(part.note).place(part, first);
+  for (const column of Object.values(columns)) if (column.left.length && !column.placed.length) column.force();
+  let used = 0;
   let to = from;
   for (; to < last; to++) {
     const line = lines[to]!;
     const isFirst = to === from;
     const next = used + (isFirst ? (line.head ?? 0) : line.above) + line.height;
-    const fits = next + (where === 'foot' ? noted : 0) <= height;
-    if (!fits && !isFirst) break;
     const calls = line.notes ?? [];
-    if (calls.length && !isFirst) {
+    if (!isFirst) {
+      if (next + columns.foot.used > room.height) break;
       // A note begins on the page of its line: its first line must have room.
-      const one = notes[calls[0]!]![0] ?? 0;
-      const starts = noted + (placed.length ? between : where === 'foot' ? gap : 0) + one;
-      if (left.length || starts > free(next)) break;
+      const starts = (['foot', 'side'] as const).flatMap(
+        (where) => calls.find((note) => room.notes[note]!.where === where) ?? [],
+      );
+      if (!starts.every((note) => columnOf(note).begins(note, next))) break;
     }
     used = next;
-    for (const note of calls) place({ note, from: 0, to: notes[note]!.length }, used);
+    for (const note of calls) columnOf(note).place({ note, from: 0, to: room.notes[note]!.lines.length }, used);
   }
-  return { to, notes: placed, waiting: left };
+  return {
+    to,
+    notes: [...columns.foot.placed, ...columns.side.placed],
+    waiting: [...columns.foot.left, ...columns.side.left],
+  };
 }
 
 /** Where a page that is full had better end, so that no line is left alone and no heading without what it heads. */

@@ -1,15 +1,13 @@
 import type { Node } from 'prosemirror-model';
 import { changeKinds, type ChangeKind } from '../changes/list.js';
-import { isSmall } from '../changes/small-edits.js';
-import type { Piece } from '../changes/describe.js';
 import { counted, plural } from '../manuscript/counted.js';
 import type { PersonId } from '../manuscript/people.js';
-import { plainParagraph, schema, type ParagraphProperties } from '../manuscript/schema.js';
 import type { Thread } from '../manuscript/threads.js';
 import { openQueries } from '../threads/queries.js';
 import { remarkText } from '../threads/remark.js';
 import { countChanges } from '../figures/counts.js';
 import type { Counted } from '../figures/figures.js';
+import { heading, item, markedSentence, paragraph, tableOf, text, textOfBlocks } from './text.js';
 import { frequentEdits, frequentWords, type Edited, type Frequent } from './frequent.js';
 
 /** One page about a text, to be handed to whoever wrote it: what was changed, what to learn, what is asked, what is praised. */
@@ -28,9 +26,6 @@ export interface ToReport {
   nameOf(person: PersonId): string;
 }
 
-/** A change of which its sentence is shown: the pieces that went, and that came. */
-export type Sentence = { before: readonly Piece[]; after: readonly Piece[] };
-
 /** Threads that praise unless somebody says otherwise: a highlight in sage that asks and proposes nothing. */
 export const praises = ({ tint, toSelf, comments }: Thread): boolean =>
   tint === 'sage' && !toSelf && comments.every(({ query, proposal }) => !query && !proposal);
@@ -46,46 +41,6 @@ const kindWords: Readonly<Record<ChangeKind, [one: string, more: string]>> = {
   paragraph: ['change of a paragraph', 'changes of paragraphs'],
   table: ['change of a table', 'changes of tables'],
 };
-
-const text = (words: string, ...marks: string[]): Node[] =>
-  words
-    ? [
-        schema.text(
-          words,
-          marks.map((name) => schema.marks[name]!.create()),
-        ),
-      ]
-    : [];
-
-const paragraph = (content: readonly Node[], properties: Partial<ParagraphProperties> = {}): Node =>
-  schema.nodes.paragraph.create({ ...plainParagraph, ...properties }, content);
-
-const cell = (content: readonly Node[], header = false): Node =>
-  schema.nodes.table_cell.create({ header }, [paragraph(content)]);
-
-/** A piece that went or came; a sign alone would be overlooked, and stands in brackets. */
-function changedPiece(words: string, ...marks: string[]): Node[] {
-  const inner = text(words, ...marks);
-  return isSmall(words) && !/[\p{L}\p{N}]/u.test(words) ? [...text('['), ...inner, ...text(']')] : inner;
-}
-
-/** A sentence with what went struck through and what came underlined: shapes that stay on any paper. */
-function markedSentence({ before, after }: Sentence): Node[] {
-  const same = (a: Piece | undefined, b: Piece | undefined) => a?.text === b?.text && a?.changed === b?.changed;
-  const first = before.findIndex((piece, i) => !same(piece, after[i]));
-  if (first < 0) return before.flatMap((piece) => text(piece.text));
-  const most = Math.min(before.length, after.length) - first;
-  let end = 0;
-  while (end < most && same(before.at(-1 - end), after.at(-1 - end))) end++;
-  const gone = before.slice(first, before.length - end);
-  const come = after.slice(first, after.length - end);
-  return [
-    ...before.slice(0, first).flatMap((piece) => text(piece.text)),
-    ...gone.flatMap((piece) => (piece.changed ? changedPiece(piece.text, 'strike') : text(piece.text))),
-    ...come.flatMap((piece) => (piece.changed ? changedPiece(piece.text, 'underline', 'bold') : text(piece.text))),
-    ...before.slice(before.length - end).flatMap((piece) => text(piece.text)),
-  ];
-}
 
 function summary({ changes, is, nameOf }: ToReport): Node[] {
   if (!changes.length) return [paragraph(text('Nothing has been changed in this text.'))];
@@ -106,7 +61,7 @@ function summary({ changes, is, nameOf }: ToReport): Node[] {
           `${wordsRemoved.toLocaleString('en')} out. ${stood.join(', ')}.`,
       ),
     ),
-    table(
+    tableOf(
       ['What', 'How many'],
       changeKinds.flatMap((kind) => {
         const many = changes.filter((change) => change.kind === kind).length;
@@ -116,28 +71,11 @@ function summary({ changes, is, nameOf }: ToReport): Node[] {
   ];
 }
 
-const table = (head: readonly string[], rows: readonly (readonly (readonly Node[])[])[]): Node =>
-  schema.nodes.table.create(null, [
-    schema.nodes.table_row.create(
-      null,
-      head.map((words) => cell(text(words), true)),
-    ),
-    ...rows.map((row) =>
-      schema.nodes.table_row.create(
-        null,
-        row.map((content) => cell(content)),
-      ),
-    ),
-  ]);
-
-const heading = (words: string): Node => paragraph(text(words), { style: 'heading1' });
-const item = (content: readonly Node[]): Node => paragraph(content, { list: { kind: 'bullet', level: 0 } });
-
 function again(frequent: readonly Frequent[]): Node[] {
   if (!frequent.length) return [];
   return [
     heading('Made again and again'),
-    table(
+    tableOf(
       ['How often', 'What', 'Such as'],
       frequent.map((one) => [
         text(one.many.toLocaleString('en')),
@@ -195,7 +133,5 @@ export function reportOf(report: ToReport): Node {
     ...queries(report),
     ...praised(report),
   ];
-  // A table stands between paragraphs.
-  if (!blocks.at(-1)!.isTextblock) blocks.push(paragraph([]));
-  return schema.nodes.doc.create(null, blocks);
+  return textOfBlocks(blocks);
 }

@@ -6,6 +6,7 @@ const pages: [page: Page, name: string][] = [
   ['last-look', 'Findings'],
   ['fair-copy', 'Fair copy'],
   ['report', 'Report'],
+  ['print', 'Print'],
 ];
 
 /** The pages of the end of the work: what may still be wrong, and what is made of it. */

@@ -35,6 +35,7 @@ const LastLookPage = lazy(() => import('../last-look/LastLookPage'));
 const FairCopyPage = lazy(() => import('../fair-copy/FairCopyPage'));
 const FiguresPage = lazy(() => import('../figures/FiguresPage'));
 const ReportPage = lazy(() => import('../report/ReportPage'));
+const PrintPage = lazy(() => import('../print/PrintPage'));
 const DraftsPage = lazy(() => import('../drafts/DraftsPage'));
 
 interface Props {
@@ -191,6 +192,11 @@ export function TalkedPages({ drawings, hand, threads, fetched, mayGoBack, unfol
       {page === 'report' && (
         <Suspense fallback={<LinearProgress aria-label="One moment" />}>
           <ReportPage threads={conversation.inLens} />
+        </Suspense>
+      )}
+      {page === 'print' && (
+        <Suspense fallback={<LinearProgress aria-label="One moment" />}>
+          <PrintPage threads={conversation.inLens} />
         </Suspense>
       )}
       {page === 'figures' && (
