@@ -41,6 +41,7 @@ const packages = {
   // For the schema of OpenDocument that it ships; packages that only bring a file for it make its folder too.
   'emacs-common': () => schemaOfOpenDocument() !== null,
   jing: () => has('jing'),
+  'poppler-utils': () => has('pdftotext'),
   codespell: () => existsSync('/usr/lib/python3/dist-packages/codespell_lib/data/dictionary.txt'),
   hunspell: () => has('hunspell'),
   'unicode-data': () => existsSync('/usr/share/unicode/auxiliary/GraphemeBreakTest.txt'),

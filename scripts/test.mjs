@@ -189,6 +189,7 @@ async function test() {
     'emacs-common',
     'jing',
     'unicode-data',
+    'poppler-utils',
     'codespell',
     'hunspell',
   ]);

@@ -29,6 +29,7 @@ export default defineConfig({
     emptyOutDir: true,
     chunkSizeWarningLimit: 1500,
     // What is loaded first says so in its file, however it is cut into pieces: the number of styles is looked for at once.
-    rolldownOptions: { output: { strictExecutionOrder: true } },
+    // The second page is opened by the press alone, on the server or from the command line.
+    rolldownOptions: { input: ['index.html', 'print.html'], output: { strictExecutionOrder: true } },
   },
 });

@@ -110,7 +110,10 @@ test('a report tells what is asked and praised, is narrowed by the lens, and is 
   }
   // One person’s.
   await page.getByRole('button', { name: /^Lens/ }).click();
-  await page.getByRole('dialog', { name: 'Lens' }).getByRole('button', { name: /^Maren Holt \d/ }).click();
+  await page
+    .getByRole('dialog', { name: 'Lens' })
+    .getByRole('button', { name: /^Maren Holt \d/ })
+    .click();
   await page.getByRole('button', { name: 'Done' }).click();
   await expect(report).toContainText(/\d+ changes by Maren Holt \d+:/);
   await expect(page.getByText('It tells of this lens: Maren.')).toBeVisible();

@@ -15,6 +15,7 @@ import { PicturesModule } from './pictures/pictures.module.js';
 import { AccessGuard } from './policy/guard.js';
 import { PolicyModule } from './policy/memberships.js';
 import { PostModule } from './post/post.module.js';
+import { PrintingModule } from './printing/printing.module.js';
 import { HealthController } from './running/health.controller.js';
 import { MetricsModule } from './running/metrics.js';
 import { LimitsModule } from './running/limits.js';
@@ -44,6 +45,7 @@ import { WorkModule } from './work/workers.js';
     ManuscriptsModule,
     PicturesModule,
     DecisionsModule,
+    PrintingModule,
     ViewsModule,
     PostModule,
   ],

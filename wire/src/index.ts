@@ -9,6 +9,7 @@ export type * from './live.js';
 export type * from './manuscripts.js';
 export type * from './people.js';
 export type * from './post.js';
+export type * from './printing.js';
 export type * from './threads.js';
 export type * from './views.js';
 export type * from './sharing.js';

@@ -11,6 +11,6 @@ import { LedgerService } from './ledger.service.js';
   imports: [DatabaseModule, LiveModule, PolicyModule],
   controllers: [LedgerController],
   providers: [Decisions, DecisionsGateway, LedgerService],
-  exports: [Decisions],
+  exports: [Decisions, LedgerService],
 })
 export class DecisionsModule {}

@@ -81,6 +81,7 @@ export const routes: Readonly<Record<string, Access>> = {
   'GET /api/manuscripts/:id': to('read'),
   'GET /api/manuscripts/:id/threads': to('read'),
   'GET /api/manuscripts/:id/copies/:copy': to('take away'),
+  'GET /api/manuscripts/:id/pages/:printed': to('take away'),
   'GET /api/manuscripts/:id/versions/:version': to('read'),
   'GET /api/manuscripts/:id/versions/:version/copies/:copy': to('take away'),
   'POST /api/manuscripts/:id/versions/:version/copy': to('take away'),

@@ -207,6 +207,7 @@ const addressOf = (path: string, manuscript: string) =>
     .replace('fair-copies/:copy', 'fair-copies/nothing')
     .replace(':copy', 'fair.txt')
     .replace(':file', 'clean')
+    .replace(':printed', 'clean')
     .replace(':version', '0')
     .replace(':change', 'nothing')
     .replace(':from', '7')

@@ -10,7 +10,7 @@ import {
   type Thread,
 } from '@tea-pencil/core';
 import { hueOf } from '../theme/hues';
-import type { PrintedPerson, PrintJob } from './job';
+import type { PrintedPerson, PrintJob } from '@tea-pencil/wire';
 
 /** A text as the blocks and notes that pages are made of. */
 
@@ -47,6 +47,16 @@ function replacedWords({ kind, before, after }: Change): string | null {
   const [gone, come] = [before.trim(), after.trim()];
   if (kind !== 'replacement' || !gone || !come || gone.length + come.length > 2 * fewLetters) return null;
   return /[\n\ufffc]/.test(gone + come) ? null : `“${gone}” › “${come}”`;
+}
+
+/** Puts something behind the words of an element, before the space they may end with. */
+function putBehind(words: HTMLElement, element: HTMLElement): void {
+  const { lastChild } = words;
+  const text = lastChild?.nodeType === 3 ? lastChild.textContent! : '';
+  const space = text.length - text.trimEnd().length;
+  if (!space || space === text.length) return words.after(element);
+  (lastChild as Text).splitText(text.length - space);
+  (lastChild as Text).after(element);
 }
 
 class Composing {
@@ -126,7 +136,9 @@ class Composing {
         element.style.setProperty('--line', line);
         element.style.setProperty('--wash', wash);
       }
-    const talk = this.job.threads.filter(({ toSelf, resolved, comments }) => !toSelf && !resolved && comments.length > 0);
+    const talk = this.job.threads.filter(
+      ({ toSelf, resolved, comments }) => !toSelf && !resolved && comments.length > 0,
+    );
     const about = new Map<string, Thread[]>();
     for (const thread of talk)
       if (thread.change) about.set(thread.change, [...(about.get(thread.change) ?? []), thread]);
@@ -146,7 +158,7 @@ class Composing {
       const inside = last.matches('div, tr, td, th')
         ? (last.querySelector('p, h1, h2, h3, h4, h5, h6, blockquote') ?? last)
         : null;
-      const put = (element: HTMLElement) => (inside ? inside.append(element) : last.after(element));
+      const put = (element: HTMLElement) => (inside ? inside.append(element) : putBehind(last, element));
       if (notes === 'none') {
         put(this.make('sup', 'by', this.initialsOf(change!.author)));
         continue;

@@ -1,6 +1,7 @@
 import { pagesOf, placeNotes, type FlowLine, type NotePart, type PageOf } from '@tea-pencil/core';
 import { compose, type Composed } from './compose';
-import { papers, type PrintJob } from './job';
+import type { PrintJob } from '@tea-pencil/wire';
+import { papers } from './job';
 import { linesIn, partOf, type MeasuredLine } from './lines';
 
 /**
@@ -344,6 +345,8 @@ export async function setPages(
   galley.append(...blocks);
   for (const { element, where } of notes) noteGalley[where].append(element);
   into.replaceChildren(galley, noteGalley.foot, noteGalley.side);
+  // Fonts are fetched once something is written in them.
+  void galley.offsetHeight;
   await Promise.all([...galley.querySelectorAll('img')].map((picture) => picture.decode().catch(() => undefined)));
   await document.fonts.ready;
   if (isStopped?.()) return null;

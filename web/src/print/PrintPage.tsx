@@ -1,15 +1,18 @@
-import { Button, Checkbox, FormControlLabel, LinearProgress, MenuItem, TextField } from '@mui/material';
+import { Button, Checkbox, FormControlLabel, LinearProgress, MenuItem, TextField, Tooltip } from '@mui/material';
 import { useState } from 'react';
+import { useLocation } from 'react-router';
 import { counted, isEverything, type Thread } from '@tea-pencil/core';
 import { Choice, Choices } from '../kit/Choice';
 import { EndTabs } from '../last-look/EndTabs';
 import { useLooking, useOpened } from '../opened/opened';
-import { papers, usualPrint, type HowPrinted, type Notes, type Papers } from '../pages/job';
+import type { HowPrinted, Notes, Papers, Printed } from '@tea-pencil/wire';
+import { fetchFile } from '../api/client';
+import { papers, usualPrint } from '../pages/job';
 import { StillInside } from '../reviewing/StillInside';
 import { useReviewed } from '../reviewing/use-reviewing';
 import { lensWords } from '../reviewing/words';
 import '../pages/printed.css';
-import { printed, useJob, type Printed } from './use-job';
+import { printed, useJob } from './use-job';
 import { usePages } from './use-pages';
 
 const noteWords: Readonly<Record<Notes, [name: string, says: string]>> = {
@@ -20,7 +23,7 @@ const noteWords: Readonly<Record<Notes, [name: string, says: string]>> = {
 
 /** The text on pages as they are printed, and how. */
 export default function PrintPage({ threads }: { threads: readonly Thread[] }) {
-  const { info, me } = useOpened();
+  const { info, me, may } = useOpened();
   const { lens } = useLooking();
   const { changes, inLens } = useReviewed();
   const [what, setWhat] = useState<Printed>('clean');
@@ -102,14 +105,50 @@ export default function PrintPage({ threads }: { threads: readonly Thread[] }) {
             </>
           )}
         </div>
-        <Button variant="contained" disabled={pages === null} onClick={() => window.print()}>
-          Print, or keep as PDF
-        </Button>
+        <div className="print-acts">
+          <Button variant="contained" disabled={pages === null} onClick={() => window.print()}>
+            Print
+          </Button>
+          {may.takeAway && <TakePdf what={what} how={how} />}
+        </div>
       </div>
       <div className="print-pages" tabIndex={0} role="region" aria-label="The pages">
         <div ref={place} className="printed" />
       </div>
     </main>
+  );
+}
+
+/** The same pages as a file: tagged, with an outline, made by the server. */
+function TakePdf({ what, how }: { what: Printed; how: HowPrinted }) {
+  const { info, say } = useOpened();
+  const { search } = useLocation();
+  const [stop, setStop] = useState<AbortController | null>(null);
+  const take = async () => {
+    const stopper = new AbortController();
+    setStop(stopper);
+    const query = new URLSearchParams(search);
+    for (const [name, value] of Object.entries(how)) query.set(name, String(value));
+    try {
+      await fetchFile(`/manuscripts/${info.id}/pages/${what}?${query.toString()}`, stopper.signal);
+    } catch (problem) {
+      say((problem as Error).message);
+    }
+    setStop(null);
+  };
+  return stop ? (
+    <span role="status">
+      The PDF is being made …{' '}
+      <Button size="small" color="inherit" onClick={() => stop.abort()}>
+        Stop
+      </Button>
+    </span>
+  ) : (
+    <Tooltip title="A tagged PDF with an outline, made by the server">
+      <Button variant="outlined" color="inherit" onClick={() => void take()}>
+        PDF
+      </Button>
+    </Tooltip>
   );
 }
 

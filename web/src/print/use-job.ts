@@ -5,7 +5,7 @@ import { pictureAddress } from '../api/client';
 import { sentenceOf, sortRows, stateWords } from '../ledger/rows';
 import { useLedgerRows } from '../ledger/use-ledger-rows';
 import { useDrawn, useLooking, useOpened } from '../opened/opened';
-import type { HowPrinted, PrintJob } from '../pages/job';
+import type { HowPrinted, Printed, PrintJob } from '@tea-pencil/wire';
 import { useReviewed } from '../reviewing/use-reviewing';
 
 /** What can be printed. */
@@ -14,8 +14,7 @@ export const printed = {
   marked: ['Marked', 'With the changes of the lens, and what is said of them'],
   ledger: ['Ledger', 'Every change of the lens, as a table'],
   talk: ['Threads', 'Every thread of the lens, open ones first'],
-} as const;
-export type Printed = keyof typeof printed;
+} as const satisfies Record<Printed, readonly [name: string, says: string]>;
 
 /** What is printed; null until what was decided is known. */
 export function useJob(what: Printed, threads: readonly Thread[], how: HowPrinted): PrintJob | null {

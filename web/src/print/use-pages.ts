@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from 'react';
-import { papers, type PrintJob } from '../pages/job';
+import type { PrintJob } from '@tea-pencil/wire';
+import { papers } from '../pages/job';
 import { setPages } from '../pages/set-pages';
 
 /** How far the setting of pages is: where it goes on, how many of how many are done. */

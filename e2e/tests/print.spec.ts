@@ -1,0 +1,112 @@
+import { execFileSync } from 'node:child_process';
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, test, type Page } from '@playwright/test';
+import { fairReading, listChanges, plainText } from '@tea-pencil/core';
+import { bytesOf, sheet, signedIn, toPage } from '../support/people';
+import { heldText } from '../support/texts';
+
+/** The text on pages: what stands on them, and what is made of them. */
+
+const pages = (page: Page) => page.locator('.printed-page');
+const letters = (text: string) => text.replace(/[^\p{L}\p{N}]/gu, '');
+const choose = (page: Page, label: string, name: string) =>
+  page.getByRole('group', { name: label }).getByRole('button', { name, exact: true }).click();
+const state = (page: Page) => page.locator('.print-state');
+
+async function chapter(page: Page): Promise<string> {
+  const list = (await (await page.request.get('/api/manuscripts')).json()) as { id: string; title: string }[];
+  const { id } = list.find(({ title }) => title === '3 · The Wrack Line')!;
+  await page.goto(`/m/${id}`);
+  await expect(sheet(page)).toBeVisible();
+  return id;
+}
+
+test('the pages hold the fair text, or the marked one with notes; the browser and the server print the same', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Ines');
+  await chapter(page);
+  const doc = await heldText(page);
+  await toPage(page, 'Last look');
+  await page.getByRole('link', { name: 'Print' }).click();
+  await expect(state(page)).toHaveText(/^\d+ pages$/);
+  const clean = Number.parseInt(await state(page).innerText());
+  await expect(pages(page)).toHaveCount(clean);
+  const body = (await page.locator('.printed-body').allTextContents()).join('');
+  expect(letters(body)).toBe(letters(plainText(fairReading(doc))));
+  await expect(pages(page).last()).toContainText(`page ${clean} of ${clean}`);
+
+  await choose(page, 'What', 'Marked');
+  await choose(page, 'Notes', 'beside the lines');
+  await expect(page.locator('.printed-side .note').first()).toBeVisible();
+  const changes = listChanges(doc);
+  await expect(page.locator('.change-call')).toHaveCount(changes.length);
+  // No note lies over another, or over the edge.
+  const boxes = await page.locator('.printed-page').evaluateAll((all) =>
+    all.map((one) =>
+      [...one.querySelectorAll('.printed-side .note')].map((note) => {
+        const { top, bottom } = note.getBoundingClientRect();
+        const { top: above, bottom: below } = one.getBoundingClientRect();
+        return { top: top - above, bottom: bottom - above, most: below - above };
+      }),
+    ),
+  );
+  for (const notes of boxes)
+    notes.forEach(({ top, bottom, most }, i) => {
+      expect(bottom).toBeLessThanOrEqual(most);
+      if (i) expect(top).toBeGreaterThanOrEqual(notes[i - 1]!.bottom - 0.5);
+    });
+  // What is outside the lens is printed as if accepted, and said.
+  await page.getByRole('button', { name: /^Lens/ }).click();
+  const lens = page.getByRole('dialog', { name: 'Lens' });
+  await lens.getByRole('button', { name: /^deletions \d/ }).click();
+  await page.getByRole('button', { name: 'Done' }).click();
+  const deletions = changes.filter(({ kind }) => kind === 'deletion').length;
+  await expect(page.locator('.change-call')).toHaveCount(deletions);
+  await expect(
+    page.getByText(`${changes.length - deletions} changes outside it printed as if accepted.`),
+  ).toBeVisible();
+  await page.keyboard.press('F9');
+
+  // Outside check: poppler (Debian) finds as many pages in what the server makes, tagged, and the words.
+  await choose(page, 'What', 'Clean');
+  await expect(state(page)).toHaveText(`${clean} pages`);
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('button', { name: 'PDF', exact: true }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('3 · The Wrack Line (clean).pdf');
+  const pdf = await bytesOf(download);
+  const facts = execFileSync('pdfinfo', ['-'], { input: pdf }).toString();
+  expect(facts).toMatch(new RegExp(`Pages:\\s+${clean}\\n`));
+  expect(facts).toMatch(/Tagged:\s+yes/);
+  const own = await page.pdf({ preferCSSPageSize: true, tagged: true });
+  expect(execFileSync('pdfinfo', ['-'], { input: own }).toString()).toMatch(new RegExp(`Pages:\\s+${clean}\\n`));
+  const words = (file: Buffer) => letters(execFileSync('pdftotext', ['-', '-'], { input: file }).toString());
+  expect(words(own)).toBe(words(pdf));
+});
+
+test('ledger and threads are printed too; the pages pass axe at every width', async ({ browser }) => {
+  const page = await signedIn(browser, 'Tobias');
+  const id = await chapter(page);
+  await page.goto(`/m/${id}/print`);
+  await choose(page, 'What', 'Ledger');
+  await expect(pages(page).first()).toContainText('Ledger of “3 · The Wrack Line”');
+  await expect(state(page)).toHaveText(/^\d+ pages$/);
+  for (const one of await pages(page).all()) await expect(one.locator('thead')).toContainText('In its sentence');
+  await choose(page, 'What', 'Threads');
+  await expect(pages(page).first()).toContainText('Threads of “3 · The Wrack Line”');
+  await expect(page.locator('.printed')).not.toContainText('Ask at the press'); // a note to oneself
+  for (const colorScheme of ['light', 'dark'] as const)
+    for (const width of [1280, 390]) {
+      await page.emulateMedia({ colorScheme });
+      await page.setViewportSize({ width, height: 800 });
+      await choose(page, 'What', 'Marked');
+      await expect(state(page)).toHaveText(/^\d+ pages$/);
+      await page.mouse.move(0, 0);
+      await expect(page.getByRole('tooltip')).toHaveCount(0);
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      expect(violations.map((one) => `${colorScheme} ${width}: ${one.id} ${one.nodes[0]?.html}`)).toEqual([]);
+      expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)).toBe(0);
+    }
+});
