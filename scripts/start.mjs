@@ -1,8 +1,18 @@
 import { mkdirSync } from 'node:fs';
 import path from 'node:path';
 import { build, ensureModules, root } from './build.mjs';
-import { Sentence } from './debian.mjs';
+import { ensurePackages, Sentence } from './debian.mjs';
 import { serve } from './serve.mjs';
+
+/** What prints pages as PDF; without it all else works, and browsers print the pages themselves. */
+function ensurePress() {
+  try {
+    ensurePackages(['chromium-headless-shell']);
+  } catch (problem) {
+    if (!(problem instanceof Sentence)) throw problem;
+    console.error(`${problem.message} Until then no PDF is made here; your browser can print the pages.`);
+  }
+}
 
 /** `npm start`: everything from a clean clone to a running Tea Pencil. */
 
@@ -23,6 +33,7 @@ async function start() {
   }
   ensureModules();
   build();
+  ensurePress();
 
   // Whoever stops the start half-way stops all that it has begun.
   let stopping = false;

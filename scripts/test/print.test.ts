@@ -137,6 +137,34 @@ test('footnotes stand at the foot of the page of their number; tables repeat the
   expect(all).toMatch(/^\s+5\s/m); // numbers of lines
 });
 
+test('what no page can hold is divided: a row, a note, a word without an end; empty paragraphs take their room', async () => {
+  const many = (word: string, times: number) => Array.from({ length: times }, (_, i) => `${word}${i}`).join(' ');
+  const cell = (text: string) => nodes.table_cell!.create(null, [paragraph(text)]);
+  const doc = nodes.doc!.create(null, [
+    paragraph('Before.', 'body', [
+      nodes.footnote!.create({ kind: 'foot' }, [paragraph(many('n', 1500)), paragraph(many('m', 900))]),
+    ]),
+    nodes.table!.create(null, [nodes.table_row!.create(null, [cell(many('row', 2500)), cell('beside')])]),
+    paragraph('x'.repeat(9000)),
+    ...Array.from({ length: 60 }, () => paragraph('')),
+    paragraph('After.'),
+  ]);
+  await save('tall.docx', doc);
+  expect(print(at('tall.docx'), at('tall.pdf'))).toMatchObject({ status: 0 });
+  const words = wordsOf(at('tall.pdf'));
+  expect(words.filter(({ box }) => box[2] > 595 - 28 || box[3] > 842 - 20)).toEqual([]);
+  const found = new Set(words.map(({ text }) => text));
+  for (const [word, times] of [
+    ['n', 1500],
+    ['m', 900],
+    ['row', 2500],
+  ] as const)
+    expect(Array.from({ length: times }, (_, i) => `${word}${i}`).filter((one) => !found.has(one))).toEqual([]);
+  expect(words.map(({ text }) => /^x+$/.exec(text)?.[0].length ?? 0).reduce((a, b) => a + b)).toBe(9000);
+  const last = words.find(({ text }) => text === 'After.')!;
+  expect(last.page).toBeGreaterThan(words.find(({ text }) => text === 'beside')!.page + 1);
+});
+
 test('a marked text: changes and threads as notes, initials say who; in grey as well as in hues', async () => {
   let state = EditorState.create({
     doc: nodes.doc!.create(null, [paragraph('The tide comes in behind you.'), paragraph(sentence)]),

@@ -3,6 +3,7 @@ export { checkpoint } from './live/checkpoint-task.js';
 export { readFile } from './exchange/read-task.js';
 export { writeCopy } from './exchange/write-task.js';
 export { makeFairCopy } from './fair-copy/making-task.js';
+export { printManuscript } from './printing/print-task.js';
 export { copyText } from './exchange/copy-task.js';
 export { makeSearchable } from './manuscripts/search-task.js';
 export { isProtectedWith, protect } from './sharing/passphrase-task.js';

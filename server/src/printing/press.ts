@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { chromium, type Browser, type Route } from 'playwright-core';
+import { chromium, type Route } from 'playwright-core';
 import type { PrintJob } from '@tea-pencil/wire';
 
 /**
@@ -56,48 +56,40 @@ async function answer(route: Route, pictures: ReadonlyMap<string, Picture>): Pro
 }
 
 /**
- * Prints a job.
+ * Prints a job. Where the thread that does it is ended, its Chromium ends as well.
  * @returns a tagged PDF with an outline (ISO 32000-1, 14.8 and 12.3.3), and how many pages it has
- * @throws NotPrinted with the reason, where there is no Chromium, it was stopped, or took too long
+ * @throws NotPrinted where there is no Chromium
  */
 export async function printPages(
   job: PrintJob,
   pictures: ReadonlyMap<string, Picture>,
-  stop: AbortSignal = new AbortController().signal,
 ): Promise<{ pdf: Buffer; pages: number }> {
   const executablePath = pressProgram();
   if (!executablePath)
     throw new NotPrinted(
       'No PDF can be made here: the Debian package chromium-headless-shell is not installed. Your browser can print the pages.',
     );
-  if (stop.aborted) throw new NotPrinted('It was stopped.');
-  let browser: Browser | null = null;
-  const end = () => void browser?.close().catch(() => undefined);
-  stop.addEventListener('abort', end);
+  const browser = await chromium.launch({
+    executablePath,
+    args: [
+      // Chromium refuses to run as root with its sandbox; what it shows is ours and can reach nothing.
+      ...(process.getuid?.() === 0 ? ['--no-sandbox'] : []),
+      ...['--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    ],
+    ...{ handleSIGINT: false, handleSIGTERM: false, handleSIGHUP: false },
+  });
   try {
-    browser = await chromium.launch({
-      executablePath,
-      args: [
-        // Chromium refuses to run as root with its sandbox; what it shows is ours and can reach nothing.
-        ...(process.getuid?.() === 0 ? ['--no-sandbox'] : []),
-        ...['--disable-gpu', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
-      ],
-    });
-    if (stop.aborted) throw new NotPrinted('It was stopped.');
     const page = await browser.newPage();
+    page.setDefaultTimeout(0); // a book takes a while; whoever asks for it ends it
     await page.route('**/*', (route) => answer(route, pictures));
     await page.goto(`${home}/print.html`);
     const pages = await page.evaluate(
-      (given) => (globalThis as unknown as { setJob(j: unknown): Promise<number> }).setJob(given),
+      (given) => (globalThis as unknown as { setJob(one: unknown): Promise<number> }).setJob(given),
       job,
     );
     const pdf = await page.pdf({ preferCSSPageSize: true, printBackground: true, tagged: true, outline: true });
     return { pdf, pages };
-  } catch (problem) {
-    if (stop.aborted) throw new NotPrinted('It was stopped.');
-    throw problem;
   } finally {
-    stop.removeEventListener('abort', end);
-    await browser?.close().catch(() => undefined);
+    await browser.close();
   }
 }

@@ -31,23 +31,25 @@ export function linesIn(block: HTMLElement): MeasuredLine[] {
   const range = block.ownerDocument.createRange();
   const lines: MeasuredLine[] = [];
   let bottom = -Infinity;
-  const note = (rect: DOMRect, start: LineStart) => {
-    if (!rect.height) return;
-    if ((rect.top + rect.bottom) / 2 > bottom) {
-      lines.push({ start, notes: [] });
-      bottom = rect.bottom;
-    } else bottom = Math.max(bottom, rect.bottom);
+  /** Whether a rectangle begins a line: its middle lies below all of the line before. */
+  const begins = (rect: DOMRect): boolean => {
+    if (!rect.height) return false;
+    const isNew = (rect.top + rect.bottom) / 2 > bottom;
+    bottom = isNew ? rect.bottom : Math.max(bottom, rect.bottom);
+    return isNew;
   };
   for (const node of piecesOf(block)) {
-    if (node.nodeType !== 3) note((node as HTMLElement).getBoundingClientRect(), { node, offset: -1 });
-    else {
+    if (node.nodeType !== 3) {
+      if (begins((node as HTMLElement).getBoundingClientRect())) lines.push({ start: { node, offset: -1 }, notes: [] });
+    } else {
       range.selectNodeContents(node);
       const rects = [...range.getClientRects()];
       const length = node.textContent!.length;
       let from = 0;
       rects.forEach((rect, i) => {
+        if (!begins(rect)) return;
         if (i) from = firstIn(range, node, from, length, rect.top);
-        note(rect, { node, offset: from });
+        lines.push({ start: { node, offset: from }, notes: [] });
       });
     }
     const call = node.parentElement?.closest<HTMLElement>('[data-note]');

@@ -100,6 +100,20 @@ function measure(blocks: readonly HTMLElement[]): Measured {
   return { flow, places };
 }
 
+/** A table with a row that no page can hold is printed cell below cell. */
+function withoutTallRows(blocks: readonly HTMLElement[], height: number): HTMLElement[] {
+  return blocks.flatMap((block) => {
+    const table = block.matches('table') ? block : block.querySelector('table');
+    if (!table) return [block];
+    const head = (table as HTMLTableElement).tHead?.getBoundingClientRect().height ?? 0;
+    const rows = [...(table as HTMLTableElement).rows];
+    if (rows.every((row) => row.getBoundingClientRect().height + head <= height)) return [block];
+    const cells = [...table.querySelectorAll<HTMLElement>('td > *, th > *')];
+    block.replaceWith(...cells);
+    return cells;
+  });
+}
+
 /** The heights of the lines of a note, and its lines. */
 interface MeasuredNote {
   element: HTMLElement;
@@ -111,8 +125,7 @@ interface MeasuredNote {
 function measureNote({ element, where }: Composed['notes'][number]): MeasuredNote {
   const lines = linesIn(element);
   const { height } = element.getBoundingClientRect();
-  // A note of several paragraphs is not divided within them.
-  const many = element.querySelectorAll('.paragraph').length > 1 ? 1 : Math.max(1, lines.length);
+  const many = Math.max(1, lines.length);
   return { element, where, heights: Array.from({ length: many }, () => height / many), lines };
 }
 
@@ -350,7 +363,7 @@ export async function setPages(
   await Promise.all([...galley.querySelectorAll('img')].map((picture) => picture.decode().catch(() => undefined)));
   await document.fonts.ready;
   if (isStopped?.()) return null;
-  const measured = measure(blocks);
+  const measured = measure(withoutTallRows(blocks, height));
   const measuredNotes = notes.map(measureNote);
   const room = {
     ...{ height, gap, between },
