@@ -26,41 +26,6 @@ async function open(page, title) {
   await page.waitForTimeout(900);
 }
 
-/** Two people at work in one paragraph: what each of them sees, side by side. */
-async function hands(browser, [left, right]) {
-  const put = (page, words, whole) =>
-    page.evaluate(
-      ([wanted, all]) => {
-        const walker = document.createTreeWalker(document.querySelector('.ProseMirror'), NodeFilter.SHOW_TEXT);
-        for (let node = walker.nextNode(); node; node = walker.nextNode()) {
-          const at = node.textContent.indexOf(wanted);
-          if (at < 0) continue;
-          document.querySelector('.ProseMirror').focus();
-          const end = at + wanted.length;
-          return getSelection().setBaseAndExtent(node, all ? at : end, node, end);
-        }
-      },
-      [words, whole],
-    );
-  await put(left, 'Give them a minute', false);
-  await left.waitForTimeout(300);
-  await left.keyboard.type(' or two');
-  await put(right, 'each into a hole', true);
-  await right.waitForTimeout(800);
-  const shots = [];
-  for (const page of [left, right]) {
-    const image = await page.screenshot({ clip: { x: 0, y: 0, width: 1280, height: 560 } });
-    shots.push(`<img width="640" src="data:image/png;base64,${image.toString('base64')}">`);
-  }
-  const page = await (await browser.newContext({ viewport: { width: 1290, height: 280 } })).newPage();
-  await page.setContent(`<body style="margin:0;display:flex;gap:10px;background:#888">${shots.join('')}</body>`);
-  await page.waitForTimeout(300);
-  await page.screenshot({ path: path.join(folder, 'two-people.png') });
-  await left.keyboard.press('Control+z');
-  await left.waitForTimeout(500);
-  await put(right, 'Turn the weed', false);
-}
-
 /** Going through the revisions: read-through, ledger, drafts. */
 async function reviewing(page, shot) {
   const settle = () => page.waitForTimeout(500);
@@ -105,6 +70,48 @@ async function lookingOver(page, shot, address) {
   await page.mouse.move(640, 790);
   await page.waitForTimeout(300);
   await shot(page, 'house-style');
+}
+
+/** The end of the work: the fair copy, pages to print, the report, and figures. */
+async function finishing(page, shot, address) {
+  await page.goto(`${address}/`);
+  await open(page, '3 · The Wrack Line');
+  const at = page.url();
+  await page.goto(`${at}/fair-copy`);
+  await page.getByRole('link', { name: /finding/ }).waitFor();
+  const fate = (whose, choice) =>
+    page
+      .getByRole('group', { name: `What becomes of ${whose}` })
+      .getByRole('button', { name: choice })
+      .click();
+  await page.getByRole('button', { name: 'by person' }).click();
+  await fate('maren holt', 'Accept');
+  await fate('ines vega', 'Accept');
+  await page.getByRole('button', { name: 'Make the fair copy' }).click();
+  await page.getByRole('article').waitFor();
+  await page.getByRole('button', { name: 'Take it back' }).click();
+  await page.getByText('Taken back by').waitFor();
+  await fate('maren holt', 'Accept');
+  await fate('tobias oyelaran', 'Reject');
+  await page.mouse.move(640, 790);
+  await page.waitForTimeout(10_000);
+  await shot(page, 'fair-copy');
+  await page.goto(`${at}/report`);
+  await page.getByRole('article').waitFor();
+  await page.waitForTimeout(500);
+  await shot(page, 'report');
+  await page.goto(`${at}/print`);
+  await page.getByRole('button', { name: 'Marked', exact: true }).click();
+  await page.getByRole('button', { name: 'beside the lines' }).click();
+  await page.getByRole('checkbox', { name: /Numbers of lines/ }).check();
+  await page.locator('.printed-side .note').first().waitFor();
+  await page.mouse.move(640, 790);
+  await page.waitForTimeout(1500);
+  await shot(page, 'print');
+  await page.goto(`${at}/figures`);
+  await page.locator('.figure').first().waitFor();
+  await page.waitForTimeout(800);
+  await shot(page, 'figures');
 }
 
 /** Talk: a comment being written, the thread of a change, the list, Post and its outbox. */
@@ -161,14 +168,9 @@ async function pictures(browser, address) {
   const maren = await enter(browser, address, 'Maren');
   await open(maren, '3 · The Wrack Line');
   await open(ines, '3 · The Wrack Line');
-  await hands(browser, [maren, ines]);
   await ines.getByText('Talitrus or Orchestia').click();
   await ines.waitForTimeout(400);
   await shot(ines, 'manuscript');
-  await ines.locator('ins.insertion', { hasText: 'the shore’s own' }).click();
-  await ines.waitForTimeout(400);
-  await shot(ines, 'manuscript-slip');
-  await ines.keyboard.press('Escape');
   await reviewing(ines, shot);
   await edits(ines, shot, address);
   await lookingOver(ines, shot, address);
@@ -190,9 +192,10 @@ async function pictures(browser, address) {
   await open(tobias, '3 · The Wrack Line');
   await talking(tobias, maren, shot);
   await sharing(browser, address, shot);
+  await finishing(await enter(browser, address, 'Ines'), shot, address);
 }
 
-/** The people of a manuscript, a guest of it, and what a seal looks like. */
+/** The people of a manuscript, and a guest of it. */
 async function sharing(browser, address, shot) {
   const page = await enter(browser, address, 'Tobias');
   await open(page, '3 · The Wrack Line');
@@ -220,11 +223,6 @@ async function sharing(browser, address, shot) {
   await page.getByRole('heading', { name: 'Links for guests' }).waitFor();
   await page.waitForTimeout(800);
   await shot(page, 'people');
-  await page.goto(`${address}/`);
-  await open(page, 'Foreword');
-  await page.locator('ins.insertion').first().click();
-  await page.waitForTimeout(500);
-  await shot(page, 'sealed');
 }
 
 /** The first page of a house in which nobody is yet. */

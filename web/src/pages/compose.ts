@@ -158,7 +158,7 @@ class Composing {
       const inside = last.matches('div, tr, td, th')
         ? (last.querySelector('p, h1, h2, h3, h4, h5, h6, blockquote') ?? last)
         : null;
-      const put = (element: HTMLElement) => (inside ? inside.append(element) : putBehind(last, element));
+      const put = (element: HTMLElement) => (inside ? inside.prepend(element) : putBehind(last, element));
       if (notes === 'none') {
         put(this.make('sup', 'by', this.initialsOf(change!.author)));
         continue;
