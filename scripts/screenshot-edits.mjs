@@ -35,11 +35,6 @@ export async function edits(page, shot, address) {
   const press = async (...keys) => {
     for (const key of keys) await page.keyboard.press(key);
   };
-  const choose = async (menu, item) => {
-    await page.getByRole('button', { name: menu, exact: true }).click();
-    await page.getByRole('menuitem', { name: item, exact: true }).click();
-    await page.waitForTimeout(150);
-  };
   const look = async (words, choice) => {
     await select(words);
     await page.getByRole('button', { name: 'Colour and size' }).click();
