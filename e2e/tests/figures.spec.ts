@@ -108,6 +108,12 @@ test('a report tells what is asked and praised, is narrowed by the lens, and is 
     const { manuscript } = await read(readFileSync(await file.path()));
     expect(plainText(manuscript.doc).replace(/\s+/g, '')).toBe(words);
   }
+  // On paper it is alone.
+  await page.emulateMedia({ media: 'print' });
+  await expect(report).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'What is praised' })).toBeHidden();
+  await expect(page.getByRole('link', { name: 'Fair copy' })).toBeHidden();
+  await page.emulateMedia({ media: 'screen' });
   // One person’s.
   await page.getByRole('button', { name: /^Lens/ }).click();
   await page

@@ -1,5 +1,5 @@
 import { execFileSync, spawnSync } from 'node:child_process';
-import { existsSync, mkdtempSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { EditorState } from 'prosemirror-state';
@@ -93,6 +93,10 @@ test('a book of two hundred pages: every word once and in order, none over the e
   text.slice(0, pages).forEach((page, i) => expect(page).toContain(`page ${i + 1} of ${pages}`));
   // The running head names the section; no heading ends a page.
   expect(text[Math.floor(pages / 2)]).toMatch(/Walk \d+/);
+  // ISO 32000-1, 7.7.2: the catalogue names the language and the outline.
+  const catalogue = readFileSync(at('book.pdf'), 'latin1');
+  expect(catalogue).toContain('/Lang (en-GB)');
+  expect(catalogue).toContain('/Outlines');
   const structure = poppler('pdfinfo', '-struct-text', at('book.pdf'));
   expect(structure).toMatch(/^\s+H1/m);
   expect(structure.match(/^\s+H2/gm)).toHaveLength(48);

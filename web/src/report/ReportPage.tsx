@@ -109,6 +109,9 @@ export default function ReportPage({ threads }: { threads: readonly Thread[] }) 
                   {kinds[name].title}
                 </Button>
               ))}
+            <Button variant="outlined" color="inherit" onClick={() => window.print()}>
+              Print
+            </Button>
           </Section>
           <Section
             title="What is praised"
