@@ -18,6 +18,9 @@ import type { FairCopyToMake, MadeFairCopy } from './making-task.js';
 /** How often one begins anew because somebody has written meanwhile. */
 const patience = 5;
 
+/** So many fair copies of one manuscript are kept, each with two files. */
+const mostKept = 200;
+
 const unseen =
   'Other changes are pending now than when you chose what becomes of them. Nothing was changed; please look at them again.';
 const writing =
@@ -67,6 +70,8 @@ export class FairCopyService {
       const about = titled(manuscript, await this.manuscripts.about(manuscript), whole.origin?.format);
       return { whole, about: { ...about, nameless }, chosen, format };
     };
+    if ((await this.database.getRepository(FairCopyRow).countBy({ manuscriptId: manuscript })) >= mostKept)
+      throw new ConflictException(`No more than ${mostKept} fair copies of one manuscript are kept.`);
     for (let attempt = 0; attempt < patience; attempt++) {
       const made = await saysBusy(this.workers.run<MadeFairCopy>('makeFairCopy', task, { of: personId, stop }));
       if ('unseen' in made) throw new ConflictException(unseen);
