@@ -52,6 +52,17 @@ export async function together(browser: Browser, title: string, lines: string[],
   return { tobias, others: pages };
 }
 
+/** A copy of a chapter of the demo, on one’s own desk under another name: what was there stays as it was. */
+export async function copyOf(page: Page, title: string, name: string): Promise<string> {
+  const list = (await (await page.request.get('/api/manuscripts')).json()) as { id: string; title: string }[];
+  const { id } = list.find((one) => one.title === title)!;
+  const copy = (await (await page.request.post(`/api/manuscripts/${id}/copy`)).json()) as { id: string };
+  await page.request.patch(`/api/manuscripts/${copy.id}`, { data: { title: name } });
+  await page.goto(`/m/${copy.id}`);
+  await expect(sheet(page)).toBeVisible();
+  return copy.id;
+}
+
 /** The text as the server holds it, asked for on a connection of its own. */
 export async function heldText(page: Page): Promise<Node> {
   await expect(kept(page)).toBeVisible();

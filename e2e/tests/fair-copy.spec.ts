@@ -3,24 +3,14 @@ import { createHash } from 'node:crypto';
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { fairReading, listChanges, plainText, readDocx } from '@tea-pencil/core';
-import { bytesOf, sheet, signedIn, toPage } from '../support/people';
-import { heldText, startWith } from '../support/texts';
+import { bytesOf, signedIn, toPage } from '../support/people';
+import { copyOf, heldText, startWith } from '../support/texts';
 
 /** The end of the work: what is left is decided in one act, and leaves as files that tell what they should and no more. */
 
 const fate = (page: Page, whose: string, choice: string) =>
   page.getByRole('group', { name: `What becomes of ${whose}` }).getByRole('button', { name: choice });
 const make = (page: Page) => page.getByRole('button', { name: 'Make the fair copy' });
-
-/** A copy of a chapter of the demo, on one’s own desk. */
-async function chapter(page: Page, title: RegExp): Promise<string> {
-  const list = (await (await page.request.get('/api/manuscripts')).json()) as { id: string; title: string }[];
-  const { id } = list.find((one) => title.test(one.title))!;
-  const copy = (await (await page.request.post(`/api/manuscripts/${id}/copy`)).json()) as { id: string };
-  await page.goto(`/m/${copy.id}`);
-  await expect(sheet(page)).toBeVisible();
-  return copy.id;
-}
 
 async function take(page: Page, file: string): Promise<Buffer> {
   const [download] = await Promise.all([
@@ -32,7 +22,7 @@ async function take(page: Page, file: string): Promise<Buffer> {
 
 test('a chapter goes from its pending changes to its fair copy, and back', async ({ browser }) => {
   const page = await signedIn(browser, 'Ines');
-  await chapter(page, /^3 · The Wrack Line$/);
+  await copyOf(page, '3 · The Wrack Line', 'To be finished');
   const pending = page.getByTestId('pending');
   await expect(pending).toHaveText(/\d\d/);
   const all = Number(await pending.innerText());
@@ -128,7 +118,7 @@ const idOf = async (page: Page, name: string) =>
 
 test('the page passes axe in both themes and at every width', async ({ browser }) => {
   const page = await signedIn(browser, 'Ines');
-  await chapter(page, /^3 · The Wrack Line$/);
+  await copyOf(page, '3 · The Wrack Line', 'To be finished');
   const address = page.url();
   for (const colorScheme of ['light', 'dark'] as const)
     for (const width of [1280, 390]) {

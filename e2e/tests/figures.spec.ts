@@ -3,9 +3,9 @@ import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { parse } from 'csv-parse/sync';
 import { listChanges, plainText, readDocx, readHtml } from '@tea-pencil/core';
-import { bytesOf, sheet, signedIn, toPage } from '../support/people';
+import { bytesOf, signedIn, toPage } from '../support/people';
 import { bringIn } from '../support/revised';
-import { heldText, startWith } from '../support/texts';
+import { copyOf, heldText, startWith } from '../support/texts';
 
 /** Counts as charts and tables, and the page that is handed to whoever wrote the text. */
 
@@ -79,15 +79,11 @@ test('a text in which nothing was changed has figures of its own; formulas in na
 
 test('a report tells what is asked and praised, is narrowed by the lens, and is taken away', async ({ browser }) => {
   const page = await signedIn(browser, 'Ines');
-  const list = (await (await page.request.get('/api/manuscripts')).json()) as { id: string; title: string }[];
-  const { id } = list.find(({ title }) => title === '3 · The Wrack Line')!;
-  const copy = (await (await page.request.post(`/api/manuscripts/${id}/copy`)).json()) as { id: string };
-  await page.goto(`/m/${copy.id}`);
-  await expect(sheet(page)).toBeVisible();
+  await copyOf(page, '3 · The Wrack Line', 'To be reported');
   await toPage(page, 'Last look');
   await page.getByRole('link', { name: 'Report' }).click();
   const report = page.getByRole('article', { name: 'The report' });
-  await expect(report).toContainText('Report on “3 · The Wrack Line');
+  await expect(report).toContainText('Report on “To be reported”');
   await expect(report.getByRole('heading', { name: 'Queries to answer' })).toBeVisible();
   await expect(report).toContainText('They are not asked to lend theirs twice.');
   await expect(report).not.toContainText('Ask at the press'); // a note to oneself

@@ -25,8 +25,10 @@ export function StillOpen({ threads, ways = false }: Props) {
     }
     return [...counts].sort((a, b) => b[1] - a[1]);
   }, [changes, info.people]);
-  const queries = threads.flatMap(openQueries).length;
-  const open = threads.filter(({ resolved }) => !resolved).length;
+  // What is handed over holds no notes to oneself.
+  const told = ways ? threads.filter(({ toSelf }) => !toSelf) : threads;
+  const queries = told.flatMap(openQueries).length;
+  const open = told.filter(({ resolved }) => !resolved).length;
   const to = (page: string) => ({ pathname: `/m/${info.id}${page}`, search });
   const { findings, doc } = useLastLook();
   const found = ways ? findings.length : 0;
