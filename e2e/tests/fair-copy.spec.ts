@@ -50,8 +50,10 @@ test('a chapter goes from its pending changes to its fair copy, and back', async
   await fate(page, 'tobias oyelaran', 'Reject').click();
   await fate(page, 'maren holt', 'Leave pending').click();
   await expect(page.getByText(/^You decide \d+ changes: \d+ accepted and \d+ rejected\.$/)).toBeVisible();
-  await make(page).click();
+  await make(page).focus();
+  await page.keyboard.press('Enter');
   const made = page.getByRole('article');
+  await expect(make(page)).toBeFocused();
   await expect(made).toContainText(/accepted, \d+ rejected, \d+ left pending/);
   await expect(made.getByRole('list', { name: 'Who decided' })).toContainText('Ines Vega');
 

@@ -93,7 +93,17 @@ export function Making({ threads }: { threads: readonly Thread[] }) {
             {refusal}
           </p>
         )}
-        {making ? (
+        {/* It stays where it is while it works, and the keyboard on it. */}
+        <Button
+          variant="contained"
+          aria-disabled={making}
+          onClick={() => {
+            if (!making) void make();
+          }}
+        >
+          Make the fair copy
+        </Button>
+        {making && (
           <div role="status">
             <LinearProgress aria-label="The fair copy is being made" sx={{ my: 1 }} />
             The files are written and read again …{' '}
@@ -101,10 +111,6 @@ export function Making({ threads }: { threads: readonly Thread[] }) {
               Stop
             </Button>
           </div>
-        ) : (
-          <Button variant="contained" onClick={() => void make()}>
-            Make the fair copy
-          </Button>
         )}
       </Section>
     </>
