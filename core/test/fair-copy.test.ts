@@ -112,10 +112,12 @@ const named: Record<'docx' | 'odt', Uint8Array> = {
       'docProps/core.xml': core,
       'docProps/app.xml': `${head}<Properties xmlns="${extended}"><Company>The Harrow Press</Company><Pages>1</Pages></Properties>`,
       'docProps/custom.xml': `${head}<Properties xmlns="${custom}"><property name="editor"><v>Maren</v></property></Properties>`,
+      'word/styles.xml': `${head}<w:styles xmlns:w="http://schemas.openxmlformats.org/wordprocessingml/2006/main"><w:style w:styleId="a"><w:rPr><w:b/><w:rPrChange w:id="1" w:author="Maren" w:date="2026-11-02T09:00:00Z"><w:rPr/></w:rPrChange></w:rPr></w:style></w:styles>`,
+      'customXml/item1.xml': `${head}<log><change author="a program"/><comment/></log>`,
       'word/people.xml': `${head}<w15:people xmlns:w15="urn:x"><w15:person w15:author="Tobias Oyelaran"/></w15:people>`,
     },
   }),
-  odt: odtOf(tp('The weed lies in a line.'), {
+  odt: odtOf(tp('The weed lies in a line. <text:creator>Alba Renwick</text:creator>'), {
     others: {
       'META-INF/manifest.xml':
         `${head}<manifest:manifest xmlns:manifest="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0">` +

@@ -42,7 +42,8 @@ function inXml(part: string, xml: string): Trace[] {
     about ||= name === 'office:meta';
     if (changes.test(local) && !otherRanges.test(local)) found.push({ what: 'change', part, where: name, says: '' });
     if (comments.test(local)) found.push({ what: 'comment', part, where: name, says: '' });
-    if (names.test(local))
+    // A field of the text that says who wrote it is the text's own (ISO/IEC 26300-1, 7.3.6).
+    if (names.test(local) && !name.startsWith('text:'))
       found.push((naming = { what: 'name', part: about ? 'meta.xml' : part, where: name, says: '' }));
     for (const [attribute, says] of Object.entries(attributes))
       if (nameAttributes.test(localName(attribute)) && says.trim())
@@ -93,7 +94,10 @@ export function tracesIn(format: FormatName, bytes: Uint8Array): Trace[] {
   if (format === 'html') return inPage(new TextDecoder().decode(bytes));
   if (format === 'fodt') return inXml('', xmlText(bytes));
   if (format !== 'docx' && format !== 'odt') return [];
-  return [...unpack(bytes)].flatMap(([part, content]) => (part.endsWith('.xml') ? inXml(part, xmlText(content)) : []));
+  // What programs keep beside a text for themselves is no part of it, whatever its elements are called.
+  return [...unpack(bytes)].flatMap(([part, content]) =>
+    part.endsWith('.xml') && !part.startsWith('customXml/') ? inXml(part, xmlText(content)) : [],
+  );
 }
 
 /** Whether a trace is a name that stands in the properties of a file, and not beside a change or a comment. */

@@ -260,7 +260,9 @@ const makers: readonly [part: RegExp, names: RegExp][] = [
 /** A part without what the options leave out. */
 function without({ clean, nameless }: WriteOptions, name: string, content: string | Uint8Array): string | Uint8Array {
   const goes = [
-    ...(clean && /\/(document|footnotes|endnotes|header\d*|footer\d*)\w*\.xml$/.test(name) ? [unknownChanges] : []),
+    ...(clean && /\/(document|footnotes|endnotes|header\d*|footer\d*|styles|numbering)\w*\.xml$/.test(name)
+      ? [unknownChanges]
+      : []),
     ...(clean && /\/people\w*\.xml$/.test(name) ? [changers] : []),
     ...(nameless ? makers.flatMap(([part, names]) => (part.test(name) ? [names] : [])) : []),
   ];
