@@ -169,6 +169,30 @@ test('what no page can hold is divided: a row, a note, a word without an end; em
   expect(last.page).toBeGreaterThan(words.find(({ text }) => text === 'beside')!.page + 1);
 });
 
+test('rows that are pending are on the paper, and each part of a table has the columns of the whole', async () => {
+  const cell = (text: string) => nodes.table_cell!.create(null, [paragraph(text)]);
+  const signed = { change: 'r1', author: 'ann', date: '2026-11-02T09:00:00Z' };
+  const row = (a: string, b: string, name?: 'insertion' | 'deletion') =>
+    nodes.table_row!.create(null, [cell(a), cell(b)], name ? [schema.marks[name]!.create(signed)] : []);
+  const rows = Array.from({ length: 50 }, (_, i) =>
+    row(i === 30 ? 'a much longer place than any other' : `p${i}`, sentence.trim()),
+  );
+  const doc = nodes.doc!.create(null, [
+    paragraph('Rows'),
+    nodes.table!.create(null, [...rows, row('camein', 'x', 'insertion'), row('wentout', 'y', 'deletion')]),
+    paragraph('After.'),
+  ]);
+  await save('rows.docx', doc);
+  expect(print(at('rows.docx'), at('rows.pdf'))).toMatchObject({ status: 0 });
+  const words = wordsOf(at('rows.pdf'));
+  expect(words.filter(({ text }) => /camein|wentout/.test(text))).toHaveLength(2);
+  const seconds = words.filter(
+    ({ text, box }, i) => text === 'The' && box[0] > 80 && /^p\d+$/.test(words[i - 1]?.text ?? ''),
+  );
+  expect(seconds.length).toBeGreaterThan(20);
+  expect(new Set(seconds.map(({ box }) => Math.round(box[0]))).size).toBe(1);
+});
+
 test('a marked text: changes and threads as notes, initials say who; in grey as well as in hues', async () => {
   let state = EditorState.create({
     doc: nodes.doc!.create(null, [paragraph('The tide comes in behind you.'), paragraph(sentence)]),

@@ -155,7 +155,7 @@ class Composing {
     for (const { change, thread } of places) {
       const last = (change ? ofChanges.get(change.id) : ofThreads.get(thread!.id))?.at(-1);
       if (!last) continue;
-      const inside = last.matches('div, tr, td, th')
+      const inside = last.matches('div, table, tr, td, th')
         ? (last.querySelector('p, h1, h2, h3, h4, h5, h6, blockquote') ?? last)
         : null;
       const put = (element: HTMLElement) => (inside ? inside.prepend(element) : putBehind(last, element));
@@ -214,6 +214,7 @@ export function compose(document: Document, job: PrintJob): Composed {
   const root = document.createElement('div');
   root.append(DOMSerializer.fromSchema(schema).serializeFragment(doc.content, { document }));
   const composing = new Composing(document, job);
+  markThemselves(root);
   composing.footnotes(root);
   composing.pictures(root);
   composing.joints(root);
@@ -224,6 +225,18 @@ export function compose(document: Document, job: PrintJob): Composed {
   const legend = composing.legend(doc);
   if (legend) blocks.splice(blocks[0]?.matches('.style-title') ? 1 : 0, 0, legend);
   return { blocks, notes: composing.notes };
+}
+
+/** What is pending about a table, a row or a cell stands on itself, not around it: elements of tables hold no others. */
+function markThemselves(root: HTMLElement): void {
+  const around = [...root.querySelectorAll<HTMLElement>('.block-insertion, .block-deletion, .restyled')].reverse();
+  for (const mark of around) {
+    const only = mark.firstElementChild as HTMLElement | null;
+    if (!only?.matches('table, tr, td, th')) continue;
+    only.classList.add(...mark.classList);
+    Object.assign(only.dataset, mark.dataset);
+    mark.replaceWith(only);
+  }
 }
 
 /** A first row of header cells is the head of its table (WHATWG HTML, 4.9.6), so that it can be repeated. */

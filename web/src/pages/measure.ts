@@ -94,6 +94,32 @@ export function measure(blocks: readonly HTMLElement[]): Measured {
   return { flow, places };
 }
 
+/** Fixes the columns of a table as they were measured, so that each part of it on a page has the same. */
+function fixColumns(table: HTMLTableElement): void {
+  const edges = new Set<number>();
+  let many = 0;
+  for (const row of table.rows) {
+    many = Math.max(
+      many,
+      [...row.cells].reduce((sum, { colSpan }) => sum + colSpan, 0),
+    );
+    for (const cell of row.cells) edges.add(Math.round(cell.getBoundingClientRect().left));
+  }
+  // A column in which no cell begins cannot be measured.
+  if (edges.size !== many) return;
+  const { left, right, width } = table.getBoundingClientRect();
+  const lefts = [...edges].sort((a, b) => a - b);
+  const group = table.ownerDocument.createElement('colgroup');
+  lefts.forEach((edge, i) => {
+    const column = table.ownerDocument.createElement('col');
+    column.style.width = `${(lefts[i + 1] ?? right) - (i ? edge : left)}px`;
+    group.append(column);
+  });
+  table.prepend(group);
+  table.style.tableLayout = 'fixed';
+  table.style.width = `${width}px`;
+}
+
 /** A table with a row that no page can hold is printed cell below cell. */
 export function withoutTallRows(blocks: readonly HTMLElement[], height: number): HTMLElement[] {
   return blocks.flatMap((block) => {
@@ -101,7 +127,10 @@ export function withoutTallRows(blocks: readonly HTMLElement[], height: number):
     if (!table) return [block];
     const head = (table as HTMLTableElement).tHead?.getBoundingClientRect().height ?? 0;
     const rows = [...(table as HTMLTableElement).rows];
-    if (rows.every((row) => row.getBoundingClientRect().height + head <= height)) return [block];
+    if (rows.every((row) => row.getBoundingClientRect().height + head <= height)) {
+      fixColumns(table as HTMLTableElement);
+      return [block];
+    }
     const cells = [...table.querySelectorAll<HTMLElement>('td > *, th > *')];
     block.replaceWith(...cells);
     return cells;

@@ -104,18 +104,10 @@ class Pages {
       const { block, line, lines, row } = places[i]!;
       let end = i;
       while (end < to && places[end]!.block === block) end++;
-      const wrap = row ? null : block;
+      // It goes on where its next line is on another page.
+      const next = end < places.length && places[end]!.block === block ? places[end]!.line : null;
       if (row) body.append(this.#tablePart(block as HTMLTableElement, i, end, places));
-      else if (line === 0 && (end >= places.length || places[end]!.block !== block)) body.append(wrap!);
-      else
-        body.append(
-          this.#part(
-            block,
-            lines,
-            line,
-            end < places.length && places[end]!.block === block ? places[end]!.line : null,
-          ),
-        );
+      else body.append(line === 0 && next === null ? block : this.#part(block, lines, line, next));
       for (let at = i; at < end; at++) {
         const { height, above } = this.measured.flow[at]!;
         if (at > from) top += above;
