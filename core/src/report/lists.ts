@@ -10,7 +10,6 @@ import { heading, markedSentence, paragraph, tableOf, text, textOfBlocks, type S
 /** A change as a line of a printed ledger. */
 export interface LedgerLine {
   number: number;
-  heading: string | null;
   said: string;
   sentence: Sentence;
   author: PersonId;

@@ -70,7 +70,6 @@ function linesOf(doc: Node, { numbers, decided }: Ledger, nameOf: (person: strin
     at: change.ranges[0].from,
     line: {
       number: numberOf.get(change.id) ?? 0,
-      heading: change.whereabouts.heading,
       said: describeChange(change),
       sentence: inSentence(doc, change),
       author: change.author,
@@ -82,7 +81,6 @@ function linesOf(doc: Node, { numbers, decided }: Ledger, nameOf: (person: strin
     at: entry.at,
     line: {
       number: entry.number,
-      heading: entry.whereabouts.heading,
       said: describeChange(entry),
       sentence: entry.sentence,
       author: entry.author,

@@ -29,7 +29,7 @@ export default function PrintPage({ threads }: { threads: readonly Thread[] }) {
   const [what, setWhat] = useState<Printed>('clean');
   const [how, setHow] = useState<HowPrinted>(usualPrint);
   const change = (more: Partial<HowPrinted>) => setHow((now) => ({ ...now, ...more }));
-  const job = useJob(what, threads, how);
+  const { job, isOld, anew } = useJob(what, threads, how);
   const { place, pages, done, stopped, problem, stop } = usePages(job);
   const outside = changes.length - inLens.length;
   return (
@@ -90,6 +90,7 @@ export default function PrintPage({ threads }: { threads: readonly Thread[] }) {
         {what !== 'clean' && !isEverything(lens) && (
           <p className="part-says" role="note">
             Of this lens: {lensWords(lens, info, me.id)}.
+            {may.takeAway && ' The server makes a PDF of everything only; your browser keeps these pages as one.'}
             {what === 'marked' && outside > 0 && ` ${counted(outside, 'change')} outside it printed as if accepted.`}
           </p>
         )}
@@ -105,11 +106,19 @@ export default function PrintPage({ threads }: { threads: readonly Thread[] }) {
             </>
           )}
         </div>
+        {isOld && (
+          <p className="part-says" role="note">
+            The text has changed since.{' '}
+            <Button size="small" color="inherit" onClick={anew}>
+              Set the pages anew
+            </Button>
+          </p>
+        )}
         <div className="print-acts">
           <Button variant="contained" disabled={pages === null} onClick={() => window.print()}>
             Print
           </Button>
-          {may.takeAway && <TakePdf what={what} how={how} />}
+          {may.takeAway && (what === 'clean' || isEverything(lens)) && <TakePdf what={what} how={how} />}
         </div>
       </div>
       <div className="print-pages" tabIndex={0} role="region" aria-label="The pages">
