@@ -89,18 +89,18 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
     const free = `goes_out AND mailed_at IS NULL
       AND (claimed_at IS NULL OR claimed_at < now() - interval '${forgotten} minutes')`;
     const { pause } = this.settings.mail;
-    const waiting = await this.database.query<{ person_id: string }[]>(
-      `SELECT person_id FROM notices WHERE ${free} GROUP BY person_id
-       HAVING max(at) < now() - $1 * interval '1 millisecond' OR min(at) < now() - $2 * interval '1 millisecond'`,
-      [pause, pause * 10],
-    );
+    const due = `SELECT person_id FROM notices WHERE ${free} GROUP BY person_id
+      HAVING max(at) < now() - $1 * interval '1 millisecond' OR min(at) < now() - $2 * interval '1 millisecond'`;
+    const pauses = [pause, pause * 10];
+    const waiting = await this.database.query<{ person_id: string }[]>(due, pauses);
     for (const { person_id: person } of waiting) {
       if (Date.now() < (this.#notBefore.get(person) ?? 0)) continue;
       const [rows] = await this.database.query<[{ id: string; read_at: Date | null }[], number]>(
+        // Asked once more in the same moment: a burst that has begun meanwhile is waited for.
         `UPDATE notices SET claimed_at = now() WHERE id IN (
-           SELECT id FROM notices WHERE person_id = $1 AND ${free} FOR UPDATE SKIP LOCKED)
+           SELECT id FROM notices WHERE person_id = $3 AND person_id IN (${due}) AND ${free} FOR UPDATE SKIP LOCKED)
          RETURNING id, read_at`,
-        [person],
+        [...pauses, person],
       );
       if (!rows.length) continue;
       // What has been read in the app needs no mail any more.
