@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { readFile } from 'node:fs/promises';
 import path from 'node:path';
-import { chromium, type Route } from 'playwright-core';
+import type { Route } from 'playwright-core';
 import type { PrintJob } from '@tea-pencil/wire';
 
 /**
@@ -69,6 +69,8 @@ export async function printPages(
     throw new NotPrinted(
       'No PDF can be made here: the Debian package chromium-headless-shell is not installed. Your browser can print the pages.',
     );
+  // Read when something is printed: it takes longer to read than all else a thread needs.
+  const { chromium } = await import('playwright-core');
   const browser = await chromium.launch({
     executablePath,
     args: [

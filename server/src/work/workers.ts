@@ -16,8 +16,8 @@ const longest = 120_000;
 const memory = { maxOldGenerationSizeMb: 1536 };
 /** How long work waits for its turn: with the work itself less than a request may take. */
 const patience = 50_000;
-/** A thread with nothing to do ends after so long, in milliseconds. */
-const idle = 30_000;
+/** A thread with nothing to do ends after so long, in milliseconds: one for files, and the one for texts of the house. */
+const idle = { files: 30_000, texts: 300_000 };
 
 /** Work that was given up: it took too long, was stopped, or needed too much memory. */
 export class GivenUp extends Error {
@@ -68,18 +68,18 @@ export class Workers implements OnModuleDestroy {
 
   constructor(settings: Settings) {
     const filename = new URL('../worker.js', import.meta.url).href;
-    const pool = (maxThreads: number) =>
+    const pool = (maxThreads: number, idleTimeout: number) =>
       new Piscina({
         filename,
         minThreads: 0,
         maxThreads,
-        idleTimeout: idle,
+        idleTimeout,
         resourceLimits: memory,
         workerData: { databaseUrl: settings.databaseUrl },
       });
     this.#queue = new Queue({ together: settings.workers, ofOne: 4, ofAll: 40, patience });
-    this.#files = pool(settings.workers);
-    this.#texts = pool(1);
+    this.#files = pool(settings.workers, idle.files);
+    this.#texts = pool(1, idle.texts);
   }
 
   /** Work on texts of the house itself, one piece after the other. */
