@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test';
-import AxeBuilder from '@axe-core/playwright';
 import { comeIn, kept, selectWords, sheet, toPage } from '../support/people';
+import { axeFindsInBothThemes } from '../support/axe';
 
 test('the ordinary form: a wrong password is answered in words, the right one leads where one wanted to go', async ({
   page,
@@ -128,91 +128,80 @@ test('one who may only propose has no ink, withdraws their own, and decides noth
   await expect(sheet(page)).not.toContainText('They feed at night');
 });
 
-for (const scheme of ['light', 'dark'] as const) {
-  test(`every screen passes axe, ${scheme}`, async ({ browser }) => {
-    test.setTimeout(180_000);
-    const page = await comeIn(browser, 'Ines');
-    await page.emulateMedia({ colorScheme: scheme, reducedMotion: 'reduce' });
-    /** @param part what has opened over a page that was looked at before */
-    const violations = async (part?: string) => {
-      // A tooltip belongs to the control it explains (ARIA 1.2, tooltip), in whatever region that stands.
-      const axe = new AxeBuilder({ page }).exclude('[role=tooltip]').setLegacyMode();
-      if (part) axe.include(part);
-      // Nothing but colours differs between the two.
-      if (scheme === 'dark') axe.withRules(['color-contrast', 'link-in-text-block']);
-      const { violations: found } = await axe.analyze();
-      return found.map(({ id, nodes }) => `${id}: ${nodes.map(({ target }) => target.join(' ')).join(', ')}`);
-    };
-    expect(await violations()).toEqual([]);
-    await page.getByText('3 · The Wrack Line').click();
-    await expect(page.getByText('Talitrus or Orchestia')).toBeVisible();
-    expect(await violations()).toEqual([]);
-    await sheet(page).locator('ins.insertion').first().click();
+test('every screen passes axe in both themes', async ({ browser }) => {
+  test.setTimeout(180_000);
+  const page = await comeIn(browser, 'Ines');
+  /** @param part what has opened over a page that was looked at before */
+  const violations = (part?: string) => axeFindsInBothThemes(page, part);
+  expect(await violations()).toEqual([]);
+  await page.getByText('3 · The Wrack Line').click();
+  await expect(page.getByText('Talitrus or Orchestia')).toBeVisible();
+  expect(await violations()).toEqual([]);
+  await sheet(page).locator('ins.insertion').first().click();
+  await expect(page.getByRole('dialog')).toBeVisible();
+  expect(await violations('[role=dialog]')).toEqual([]);
+  await page.getByText('Talitrus or Orchestia').click();
+  await expect(page.getByLabel('Reply')).toBeVisible();
+  expect(await violations('aside')).toEqual([]);
+  await toPage(page, 'People');
+  await expect(page.getByRole('heading', { name: 'Who may do what' })).toBeVisible();
+  expect(await violations()).toEqual([]);
+  await toPage(page, 'Text');
+  for (const name of [/^Lens/, /^Flow/]) {
+    await page.getByRole('button', { name }).click();
     await expect(page.getByRole('dialog')).toBeVisible();
-    expect(await violations('[role=dialog]')).toEqual([]);
-    await page.getByText('Talitrus or Orchestia').click();
-    await expect(page.getByLabel('Reply')).toBeVisible();
-    expect(await violations('aside')).toEqual([]);
-    await toPage(page, 'People');
-    await expect(page.getByRole('heading', { name: 'Who may do what' })).toBeVisible();
-    expect(await violations()).toEqual([]);
-    await toPage(page, 'Text');
-    for (const name of [/^Lens/, /^Flow/]) {
-      await page.getByRole('button', { name }).click();
-      await expect(page.getByRole('dialog')).toBeVisible();
-      expect([name, await violations('[role=dialog]')]).toEqual([name, []]);
-      await page.keyboard.press('Escape');
-    }
-    await page.getByRole('button', { name: /^Outline/ }).click();
-    for (const reading of ['Fair', 'Before', 'Marked']) {
-      await page.getByRole('button', { name: reading, exact: true }).click();
-      expect([reading, await violations()]).toEqual([reading, []]);
-    }
-    await sheet(page).locator('ins.insertion').first().click({ button: 'right' });
-    await expect(page.getByRole('menu')).toBeVisible();
-    expect(await violations('[role=menu]')).toEqual([]);
+    expect([name, await violations('[role=dialog]')]).toEqual([name, []]);
     await page.keyboard.press('Escape');
-    await page.keyboard.press('F8');
-    await expect(page.getByRole('toolbar', { name: 'Read-through' })).toBeFocused();
-    expect(await violations()).toEqual([]);
-    await page.keyboard.press('?');
-    await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
-    expect(await violations('[role=dialog]')).toEqual([]);
-    await page.keyboard.press('Escape');
-    await page.getByRole('link', { name: 'Ledger' }).click();
-    await expect(page.getByTestId('states')).toBeVisible();
-    await page.getByRole('button', { name: 'alike', exact: true }).click();
-    expect(await violations()).toEqual([]);
-    await page.getByRole('link', { name: 'Talk', exact: true }).click();
-    await expect(page.getByTestId('threads')).toBeVisible();
-    await page.getByRole('button', { name: 'Answer' }).first().click();
-    expect(await violations()).toEqual([]);
-    await page.getByRole('button', { name: 'Reread mine' }).click();
-    expect(await violations()).toEqual([]);
-    await page.getByRole('link', { name: 'Text', exact: true }).click();
-    await selectWords(page, 'Sandhoppers');
-    await page.keyboard.press('F4');
-    await page.getByRole('textbox', { name: 'Your comment' }).pressSequentially('@');
-    await expect(page.getByRole('listbox')).toBeVisible();
-    expect(await violations('aside')).toEqual([]);
-    await page.keyboard.press('Escape');
-    await page.getByRole('button', { name: 'wording' }).click();
-    expect(await violations('aside')).toEqual([]);
-    await page.getByRole('button', { name: 'Cancel' }).click();
-    await page.getByRole('link', { name: /^Post/ }).click();
-    await expect(page.getByTestId('unread')).toBeVisible();
-    expect(await violations()).toEqual([]);
-    await page.getByRole('button', { name: 'What comes to me' }).click();
-    await expect(page.getByRole('heading', { name: 'What comes to me' })).toBeVisible();
-    expect(await violations()).toEqual([]);
-    await page.getByRole('button', { name: 'Outbox' }).click();
-    // Into a mail as it would arrive no script comes, axe included.
-    await page.getByRole('button', { name: 'plain' }).click({ timeout: 40_000 });
-    await expect(page.getByLabel('The mail, plain')).toBeVisible();
-    expect(await violations()).toEqual([]);
-    await page.context().clearCookies();
-    await page.goto('/sign-in');
-    await expect(page.getByRole('button', { name: /Ines Vega/ })).toBeVisible();
-    expect(await violations()).toEqual([]);
-  });
-}
+  }
+  await page.getByRole('button', { name: /^Outline/ }).click();
+  for (const reading of ['Fair', 'Before', 'Marked']) {
+    await page.getByRole('button', { name: reading, exact: true }).click();
+    expect([reading, await violations()]).toEqual([reading, []]);
+  }
+  await sheet(page).locator('ins.insertion').first().click({ button: 'right' });
+  await expect(page.getByRole('menu')).toBeVisible();
+  expect(await violations('[role=menu]')).toEqual([]);
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('F8');
+  await expect(page.getByRole('toolbar', { name: 'Read-through' })).toBeFocused();
+  expect(await violations()).toEqual([]);
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  expect(await violations('[role=dialog]')).toEqual([]);
+  await page.keyboard.press('Escape');
+  await page.getByRole('link', { name: 'Ledger' }).click();
+  await expect(page.getByTestId('states')).toBeVisible();
+  await page.getByRole('button', { name: 'alike', exact: true }).click();
+  expect(await violations()).toEqual([]);
+  await page.getByRole('link', { name: 'Talk', exact: true }).click();
+  await expect(page.getByTestId('threads')).toBeVisible();
+  await page.getByRole('button', { name: 'Answer' }).first().click();
+  expect(await violations()).toEqual([]);
+  await page.getByRole('button', { name: 'Reread mine' }).click();
+  expect(await violations()).toEqual([]);
+  await page.getByRole('link', { name: 'Text', exact: true }).click();
+  await selectWords(page, 'Sandhoppers');
+  await page.keyboard.press('F4');
+  await page.getByRole('textbox', { name: 'Your comment' }).pressSequentially('@');
+  await expect(page.getByRole('listbox')).toBeVisible();
+  expect(await violations('aside')).toEqual([]);
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'wording' }).click();
+  expect(await violations('aside')).toEqual([]);
+  await page.getByRole('button', { name: 'Cancel' }).click();
+  await page.getByRole('link', { name: /^Post/ }).click();
+  await expect(page.getByTestId('unread')).toBeVisible();
+  expect(await violations()).toEqual([]);
+  await page.getByRole('button', { name: 'What comes to me' }).click();
+  await expect(page.getByRole('heading', { name: 'What comes to me' })).toBeVisible();
+  expect(await violations()).toEqual([]);
+  await page.getByRole('button', { name: 'Outbox' }).click();
+  // Into a mail as it would arrive no script comes, axe included.
+  await page.getByRole('button', { name: 'plain' }).click({ timeout: 40_000 });
+  await expect(page.getByLabel('The mail, plain')).toBeVisible();
+  expect(await violations()).toEqual([]);
+  await page.context().clearCookies();
+  await page.goto('/sign-in');
+  await expect(page.getByRole('button', { name: /Ines Vega/ })).toBeVisible();
+  expect(await violations()).toEqual([]);
+});

@@ -99,6 +99,7 @@ test('typed quotation marks are those of the language, as a step of their own; d
   await expect(sheet(page)).toContainText('„Ebbe“');
   await page.getByRole('button', { name: /name, theme and signing out/ }).click();
   await page.getByText('Leave quotation marks straight').click();
+  await expect(sheet(page)).toBeFocused();
   await press(page, 'Control+End');
   await page.keyboard.type(' "x"');
   await expect(sheet(page)).toContainText(' "x"');

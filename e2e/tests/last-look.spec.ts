@@ -1,9 +1,9 @@
 import { readFileSync } from 'node:fs';
-import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { parse } from 'csv-parse/sync';
 import { bytesOf, comeIn, kept, selectWords, sheet, toPage } from '../support/people';
 import { startWith, together } from '../support/texts';
+import { axeFindsInBothThemes } from '../support/axe';
 
 /** The last look: beside the text and as a page, words that are kept, what decisions leave behind, house styles. */
 
@@ -261,33 +261,28 @@ test('a house style is written with its examples, contradictions said, followed,
 });
 
 test('the last look and house styles: nothing that axe finds, nothing sideways at 390', async ({ browser }) => {
-  for (const scheme of ['light', 'dark'] as const) {
-    const page = await comeIn(browser, 'Ines');
-    await page.emulateMedia({ colorScheme: scheme });
-    const sound = async (what: string) => {
-      await page.mouse.move(0, 0);
-      await expect(page.getByRole('tooltip')).toHaveCount(0);
-      const { violations } = await new AxeBuilder({ page }).analyze();
-      expect(violations.map(({ id, nodes }) => `${what}: ${id} ${nodes[0]?.html}`)).toEqual([]);
-      const over = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
-      expect([what, over]).toEqual([what, 0]);
-    };
-    for (const width of [1280, 390]) {
-      await page.setViewportSize({ width, height: 844 });
-      await page.goto('/');
-      await page.getByRole('link', { name: '3 · The Wrack Line' }).click();
-      await expect(sheet(page)).toBeVisible();
-      await look(page);
-      await expect(card(page)).toBeVisible();
-      await sound(`panel at ${width}`);
-      await panel(page).getByRole('button', { name: 'Page' }).click();
-      await expect(page.getByRole('heading', { name: 'Still open' })).toBeVisible();
-      await expect(page.getByText('3 findings', { exact: false })).toBeVisible();
-      await sound(`page at ${width}`);
-      await page.getByRole('link', { name: 'Its rules' }).click();
-      await expect(page.getByText('› The wrack line is a ledger.')).toBeVisible();
-      await sound(`style at ${width}`);
-    }
-    await page.context().close();
+  const page = await comeIn(browser, 'Ines');
+  const sound = async (what: string) => {
+    await page.mouse.move(0, 0);
+    await expect(page.getByRole('tooltip')).toHaveCount(0);
+    expect([what, await axeFindsInBothThemes(page)]).toEqual([what, []]);
+    const over = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
+    expect([what, over]).toEqual([what, 0]);
+  };
+  for (const width of [1280, 390]) {
+    await page.setViewportSize({ width, height: 844 });
+    await page.goto('/');
+    await page.getByRole('link', { name: '3 · The Wrack Line' }).click();
+    await expect(sheet(page)).toBeVisible();
+    await look(page);
+    await expect(card(page)).toBeVisible();
+    await sound(`panel at ${width}`);
+    await panel(page).getByRole('button', { name: 'Page' }).click();
+    await expect(page.getByRole('heading', { name: 'Still open' })).toBeVisible();
+    await expect(page.getByText('3 findings', { exact: false })).toBeVisible();
+    await sound(`page at ${width}`);
+    await page.getByRole('link', { name: 'Its rules' }).click();
+    await expect(page.getByText('› The wrack line is a ledger.')).toBeVisible();
+    await sound(`style at ${width}`);
   }
 });

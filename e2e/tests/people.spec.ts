@@ -1,8 +1,8 @@
 import { expect, test, type Page } from '@playwright/test';
-import { AxeBuilder } from '@axe-core/playwright';
 import { comeIn, inviteThem, kept, letThem, selectWords, share, sheet, signedIn, toPage } from '../support/people';
 import { say, thread } from '../support/talk';
 import { startWith, together } from '../support/texts';
+import { axeFinds } from '../support/axe';
 
 /** Who may do what: members, groups, guests who come by a link, and the seal. */
 
@@ -227,12 +227,7 @@ test('the pages of people, one’s account, the house and the door: nothing that
     for (const [path, heading] of pages) {
       await tobias.goto(path);
       await expect(tobias.getByRole('heading', { name: heading }).first()).toBeVisible();
-      const { violations } = await new AxeBuilder({ page: tobias }).analyze();
-      expect([width, path, violations.map(({ id: rule, nodes }) => [rule, nodes.map(({ html }) => html)])]).toEqual([
-        width,
-        path,
-        [],
-      ]);
+      expect([width, path, await axeFinds(tobias)]).toEqual([width, path, []]);
       const beyond = await tobias.evaluate(() => document.documentElement.scrollWidth - innerWidth);
       expect([width, path, beyond <= 0]).toEqual([width, path, true]);
     }
