@@ -30,6 +30,17 @@ export default defineConfig({
     chunkSizeWarningLimit: 1500,
     // What is loaded first says so in its file, however it is cut into pieces: the number of styles is looked for at once.
     // The second page is opened by the press alone, on the server or from the command line.
-    rolldownOptions: { input: ['index.html', 'print.html'], output: { strictExecutionOrder: true } },
+    rolldownOptions: {
+      input: ['index.html', 'print.html'],
+      output: {
+        strictExecutionOrder: true,
+        // What several pages use comes in a few pieces: each piece is a request, and many were smaller than its head.
+        codeSplitting: {
+          groups: [{ name: 'shared', minShareCount: 2, entriesAware: true, entriesAwareMergeThreshold: 30_000 }],
+        },
+        chunkFileNames: ({ name }) => `assets/${name.split('~')[0]}-[hash].js`,
+        assetFileNames: ({ names }) => `assets/${path.parse(names[0] ?? '').name.split('~')[0]}-[hash][extname]`,
+      },
+    },
   },
 });
