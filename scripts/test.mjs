@@ -130,6 +130,7 @@ async function serverTests(database) {
   const env = {
     TEA_PENCIL_TEST_ADDRESSES: servers.addresses,
     TEA_PENCIL_TEST_DATABASES: servers.databases,
+    TEA_PENCIL_TEST_TEMPLATE: 'server',
     TEA_PENCIL_SECRET: secretOf(home, 'session-secret'),
   };
   await jest('server', { env, workers: hands.server });

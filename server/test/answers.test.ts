@@ -156,7 +156,7 @@ test('it answers under its own names only, requests and live connections', async
 });
 
 test('behind TLS the cookie goes over nothing else, and browsers are told to stay there', async () => {
-  const url = await ownDatabase('tls');
+  const url = await ownDatabase('tls', 'the demo');
   const environment = { TEA_PENCIL_DATABASE_URL: url, TEA_PENCIL_URL: 'https://tea.example', TEA_PENCIL_PROXIES: '1' };
   const behind = await startServer(undefined, environment);
   const through = { host: 'tea.example', 'x-forwarded-proto': 'https', 'content-type': 'application/json' };
@@ -233,7 +233,7 @@ test('where the database cannot be had for good, that is said in a sentence', as
 }, 60_000);
 
 test('the log says what failed and where, and nothing of what was written', async () => {
-  const url = await ownDatabase('log');
+  const url = await ownDatabase('log', 'the demo');
   const secret = 'a sentence nobody else may read';
   const postgres = new Client({ connectionString: url });
   await postgres.connect();

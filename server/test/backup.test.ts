@@ -34,7 +34,7 @@ async function tables(url: string): Promise<number> {
 
 test('a copy made while people write is put back whole; anything else is refused and nothing is touched', async () => {
   const file = path.join(folder, 'house.tar');
-  const url = await ownDatabase('copied');
+  const url = await ownDatabase('copied', 'the demo');
   const server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url });
   const ines = await demoPerson(server.address, 'ines');
   const { id } = (await ines.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'Copied' })).body;

@@ -11,7 +11,7 @@ let url: string;
 let ines: Visitor;
 let maren: Visitor;
 beforeAll(async () => {
-  url = await ownDatabase('desk');
+  url = await ownDatabase('desk', 'the demo');
   server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url });
   ines = await demoPerson(server.address, 'ines');
   maren = await demoPerson(server.address, 'maren');

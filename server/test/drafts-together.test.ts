@@ -9,7 +9,7 @@ let server: Running;
 let ines: Visitor;
 let maren: Visitor;
 beforeAll(async () => {
-  server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: await ownDatabase('drafts_together') });
+  server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: await ownDatabase('drafts_together', 'the demo') });
   ines = await demoPerson(server.address, 'ines');
   maren = await demoPerson(server.address, 'maren');
 });

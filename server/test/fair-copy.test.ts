@@ -14,7 +14,7 @@ let server: Running;
 let ines: Visitor;
 let maren: Visitor;
 beforeAll(async () => {
-  server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: await ownDatabase('fair_copy') });
+  server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: await ownDatabase('fair_copy', 'the demo') });
   ines = await demoPerson(server.address, 'ines');
   maren = await demoPerson(server.address, 'maren');
 });

@@ -27,7 +27,7 @@ let database: string;
 let ines: Visitor;
 let maren: Visitor;
 beforeAll(async () => {
-  database = await ownDatabase('figures');
+  database = await ownDatabase('figures', 'the demo');
   server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: database });
   ines = await demoPerson(server.address, 'ines');
   maren = await demoPerson(server.address, 'maren');

@@ -93,7 +93,7 @@ test(
 );
 
 test('a server that has lost a connection just now ends when it is told to', async () => {
-  const url = await ownDatabase('ending');
+  const url = await ownDatabase('ending', 'the demo');
   const server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url });
   const client = new Client({ connectionString: url });
   await client.connect();

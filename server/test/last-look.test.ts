@@ -10,7 +10,7 @@ let ines: Visitor;
 let maren: Visitor;
 let alba: Visitor;
 beforeAll(async () => {
-  server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: await ownDatabase('last_look') });
+  server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: await ownDatabase('last_look', 'the demo') });
   ines = await demoPerson(server.address, 'ines');
   maren = await demoPerson(server.address, 'maren');
   alba = await demoPerson(server.address, 'alba');

@@ -60,7 +60,7 @@ beforeAll(async () => {
   await new Promise<void>((done) => post.listen(0, '127.0.0.1', done));
   const { port } = post.address() as { port: number };
   server = await startServer(undefined, {
-    TEA_PENCIL_DATABASE_URL: (url = await ownDatabase('mail')),
+    TEA_PENCIL_DATABASE_URL: (url = await ownDatabase('mail', 'the demo')),
     TEA_PENCIL_MAIL_PAUSE: '1',
     TEA_PENCIL_SMTP_URL: `smtp://127.0.0.1:${port}`,
     TEA_PENCIL_MAIL_FROM: 'The press <post@harrow-press.example>',

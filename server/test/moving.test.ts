@@ -34,7 +34,7 @@ async function read(who: Visitor, id: string, versions: number[]) {
 }
 
 test('a manuscript with its history is moved to another house; a file that is not whole changes nothing', async () => {
-  const [here, there] = [await ownDatabase('from'), await ownDatabase('to')];
+  const [here, there] = [await ownDatabase('from', 'the demo'), await ownDatabase('to')];
   const houses = await Promise.all(
     [here, there].map((url) => startServer(undefined, { TEA_PENCIL_DATABASE_URL: url })),
   );

@@ -125,7 +125,7 @@ test('of a picture nothing is kept but what is seen of it: no place, camera, own
 });
 
 test('an upgrade empties the files of pictures that were kept before, and leaves alone what it need not touch', async () => {
-  const url = await ownDatabase('old_pictures');
+  const url = await ownDatabase('old_pictures', 'the demo');
   const before = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url });
   const keeper = await demoPerson(before.address, 'ines');
   const manuscript = await keeper.manuscript(/Foreword/);

@@ -11,7 +11,7 @@ let alba: Visitor;
 let id: string;
 beforeAll(async () => {
   // Mail goes out when nothing has come for a second.
-  url = await ownDatabase('post');
+  url = await ownDatabase('post', 'the demo');
   server = await startServer(undefined, { TEA_PENCIL_MAIL_PAUSE: '1', TEA_PENCIL_DATABASE_URL: url });
   [ines, maren, alba] = (await Promise.all(
     ['ines', 'maren', 'alba'].map((login) => demoPerson(server.address, login)),

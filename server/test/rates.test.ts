@@ -10,7 +10,7 @@ const token = 'only for those who keep it';
 
 test('who asks too often is told so, whichever process they ask; others are answered, and numbers tell of it', async () => {
   const environment = {
-    TEA_PENCIL_DATABASE_URL: await ownDatabase('rates'),
+    TEA_PENCIL_DATABASE_URL: await ownDatabase('rates', 'the demo'),
     TEA_PENCIL_REQUESTS: '120',
     TEA_PENCIL_METRICS_TOKEN: token,
   };
@@ -74,7 +74,7 @@ test('of one person six requests are answered side by side, the others in turn; 
 });
 
 test('what the database does not let go of is answered with a sentence in time, and others meanwhile', async () => {
-  const url = await ownDatabase('deadline');
+  const url = await ownDatabase('deadline', 'the demo');
   const server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url, TEA_PENCIL_DEADLINE: '2' });
   const ines = await demoPerson(server.address, 'ines');
   const holder = new Client({ connectionString: url });

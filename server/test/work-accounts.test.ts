@@ -32,7 +32,7 @@ beforeAll(async () => {
   );
   await tell();
   server = await startServer(port, {
-    TEA_PENCIL_DATABASE_URL: await ownDatabase('work_accounts'),
+    TEA_PENCIL_DATABASE_URL: await ownDatabase('work_accounts', 'the demo'),
     TEA_PENCIL_OIDC_ISSUER: issuer,
     TEA_PENCIL_OIDC_CLIENT: 'tea',
     TEA_PENCIL_OIDC_SECRET: secret,

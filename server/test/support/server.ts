@@ -58,14 +58,18 @@ export async function startServer(port?: number, environment: Record<string, str
   };
 }
 
-/** A new, empty database beside that of the tests: for a server whose work no other may take. */
-export async function ownDatabase(name: string): Promise<string> {
+/**
+ * A new database beside that of the tests: for a server whose work no other may take.
+ * @param holding nothing yet, or the demo's people and their manuscripts, which is sooner there than by a server's first start
+ */
+export async function ownDatabase(name: string, holding: 'nothing' | 'the demo' = 'nothing'): Promise<string> {
   const url = new URL(process.env.TEA_PENCIL_TEST_DATABASE!);
   const client = new Client({ connectionString: url.href });
   await client.connect();
   const mine = `${url.pathname.slice(1)}_${name}`;
   await client.query(`DROP DATABASE IF EXISTS ${mine} WITH (FORCE)`);
-  await client.query(`CREATE DATABASE ${mine}`);
+  const template = holding === 'the demo' && process.env.TEA_PENCIL_TEST_TEMPLATE;
+  await client.query(`CREATE DATABASE ${mine} TEMPLATE ${template || 'template1'}`);
   await client.end();
   url.pathname = mine;
   return url.href;
