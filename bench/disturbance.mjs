@@ -53,6 +53,7 @@ export async function run() {
   const seconds = Number(process.env.BENCH_SECONDS ?? 8);
   const doc = book(80_000, 5000);
   await home.keep('other', doc, people);
+  await home.keep('decided', doc, people);
   await home.keep('dense', book(80_000, 20_000), people);
   await home.keep('large', book(500_000, 20_000), people);
   await home.keep('passage', passage(8000, people[1].id), people);
@@ -72,7 +73,7 @@ export async function run() {
   );
   for (const [k, name] of Object.keys(acts).entries()) {
     if (only && !name.includes(only)) continue;
-    const where = { book: `book-${k}`, other: 'other', dense: 'dense', large: 'large', passage: 'passage' };
+    const where = { book: `book-${k}`, other: 'other', decided: 'decided', dense: 'dense', large: 'large', passage: 'passage' };
     await home.keep(where.book, doc, people);
     const hand = { address: server.address, cookie: people[0].cookie, person: people[0].id };
     const { acknowledged, said, took, waiting } = await measured(where.book, () => act(name, hand, where));

@@ -140,6 +140,13 @@ export const acts = {
     });
     return answer.refused ?? Object.keys(answer).join();
   },
+  'the same decision taken back': async (hand, { decided }) => {
+    await hand.open(decided);
+    const changes = Array.from({ length: 5000 }, (_, i) => `c${i}`);
+    const { decision } = await hand.ask('decide', { changes, verdict: 'reject', client: 'hostile' });
+    const answer = await hand.ask('takeBack', { decision, client: 'hostile' });
+    return answer.refused ?? Object.keys(answer).join();
+  },
   'the ledger of a book, 40 times at once': (hand, { dense }) =>
     together(40, () => hand.request('GET', `/manuscripts/${dense}/ledger`)),
   'a manuscript of 500,000 words opened ten times': async (hand, { large }) => {

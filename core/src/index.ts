@@ -76,6 +76,7 @@ export { checkBatch, checkInParts, clockAllowance, offlineAllowance } from './ru
 export type { Intent, Sender } from './rules/check-batch.js';
 export { correct, outright } from './rules/correct.js';
 export { carriedOver, rebase } from './rules/rebase.js';
+export { inversesOf, takenBack } from './rules/take-back.js';
 
 // The commands of the editor.
 export * from './editing/insertions.js';

@@ -1,24 +1,12 @@
 import fc from 'fast-check';
-import type { Node } from 'prosemirror-model';
+import { Fragment, type Node } from 'prosemirror-model';
 import * as collab from 'prosemirror-collab';
 import { EditorState } from 'prosemirror-state';
 import { Transform, type Step } from 'prosemirror-transform';
 import { rebase, record } from '../src/index.js';
-import { plainly, someDocument, someEdit, stamps, type Edit } from './support/editing.js';
+import { batchOf, someDocument, someEdit, stamps } from './support/editing.js';
 
 /** Carrying over comes to what prosemirror-collab does in an editor, step by step: else a sender would not know its own. */
-
-/** What somebody writes, recorded, as one batch. */
-function batchOf(doc: Node, edits: readonly Edit[], author: number): Transform {
-  const stamp = stamps();
-  const tr = new Transform(doc);
-  for (const edit of edits) {
-    const plain = plainly(tr.doc, edit);
-    if (!plain) continue;
-    for (const step of record(EditorState.create({ doc: tr.doc }), plain.tr, stamp(author)).steps) tr.step(step);
-  }
-  return tr;
-}
 
 /** What the library does when steps of others come; it is there, but not among its types. */
 interface Rebasing {
@@ -60,4 +48,34 @@ test('a batch carried over others is the very one that its editor makes of it', 
     { numRuns: Number(process.env.LAWS_REBASE ?? 400) },
   );
   expect(moved).toBeGreaterThan(20);
+});
+
+test('of a sweep through a long text only what others touched could be in the way; it comes to the same', () => {
+  const paragraphs = fc
+    .array(someDocument, { minLength: 3, maxLength: 6 })
+    .map((docs) => docs[0]!.copy(Fragment.fromArray(docs.flatMap(({ children }) => [...children]))));
+  /** Words put in, or struck out, in most of the blocks, from either end. */
+  const someSweep = fc.record({ strikes: fc.array(fc.boolean(), { minLength: 1 }), fromTheEnd: fc.boolean() });
+  const sweep = (doc: Node, { strikes, fromTheEnd }: { strikes: boolean[]; fromTheEnd: boolean }): Transform => {
+    const { tr } = EditorState.create({ doc });
+    const places: { pos: number; size: number }[] = [];
+    doc.forEach(({ isTextblock, content }, pos) => isTextblock && places.push({ pos: pos + 1, size: content.size }));
+    for (const [i, { pos, size }] of (fromTheEnd ? places.reverse() : places).entries()) {
+      const at = tr.mapping.map(pos);
+      if (strikes[i % strikes.length] && size > 1) tr.delete(at, at + 1);
+      else tr.insertText('X', at + Math.floor(size / 2));
+    }
+    return record(EditorState.create({ doc }), tr, stamps()(0));
+  };
+  fc.assert(
+    fc.property(paragraphs, someSweep, fc.array(someEdit(1), { minLength: 1, maxLength: 5 }), (doc, how, yours) => {
+      const own = sweep(doc, how);
+      const others = batchOf(doc, yours, 1);
+      const there = asInEditor(own, others.steps);
+      const here = rebase(own, others.steps);
+      expect(json(here.steps)).toEqual(json(there.steps));
+      expect(here.doc.eq(there.doc)).toBe(true);
+    }),
+    { numRuns: Number(process.env.LAWS_REBASE ?? 400) },
+  );
 });

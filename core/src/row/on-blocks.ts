@@ -9,6 +9,9 @@ export interface Stepping {
 /** A step that was carried out: the blocks that it found at a place, and those it left there. */
 interface Exchange {
   step: Step;
+  /** The step as it is on those blocks alone, and where they began. */
+  here: Step;
+  start: number;
   at: number;
   was: readonly Node[];
   now: readonly Node[];
@@ -82,17 +85,32 @@ export class OnBlocks implements Stepping {
     for (let pos = this.#pos; end < this.#blocks.length && pos <= to; end++) pos += this.#sizeAt(end);
     while (end < this.#blocks.length && !this.#blocks[end]?.isTextblock) end++;
     const here = step.map(StepMap.offset(-this.#pos));
-    return here ? this.#exchange(step, here, at, end + 1) : this.#exchange(step, step, 0, this.#blocks.length);
+    if (here) return this.#exchange({ step, here, start: this.#pos, at }, end + 1);
+    // One that touches nothing has no such form.
+    return this.#exchange({ step, here: step, start: 0, at: 0 }, this.#blocks.length);
   }
 
-  /** @param here the step as it is on the blocks from `at` up to `end`; one that touches nothing has no such form */
-  #exchange(step: Step, here: Step, at: number, end: number): string | null {
+  /** @param end up to which block the step is carried out */
+  #exchange(one: Omit<Exchange, 'was' | 'now'>, end: number): string | null {
+    const { here, at } = one;
     const was = this.#blocks.slice(at, end);
     const { doc, failed } = here.apply(this.doc.copy(Fragment.fromArray(was)));
     if (!doc) return failed ?? '';
     this.#blocks.splice(at, was.length, ...doc.children);
-    this.#exchanges.push({ step, at, was, now: doc.children });
+    this.#exchanges.push({ ...one, was, now: doc.children });
     return null;
+  }
+
+  /** The steps that undo all that was done, the last first; one by one. */
+  *inverses(): Generator<undefined, Step[]> {
+    const inverses: Step[] = [];
+    for (const { here, start, was } of this.#exchanges.toReversed()) {
+      const inverse = here.invert(this.doc.copy(Fragment.fromArray([...was])));
+      const there = start ? inverse.map(StepMap.offset(start)) : inverse;
+      if (there) inverses.push(there);
+      yield;
+    }
+    return inverses;
   }
 
   /** The document as it is now. */

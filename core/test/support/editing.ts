@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { Fragment, Slice, type Node } from 'prosemirror-model';
 import { EditorState, NodeSelection, TextSelection, type Command, type Transaction } from 'prosemirror-state';
+import { Transform } from 'prosemirror-transform';
 import { chainCommands, deleteSelection, joinBackward, joinForward, toggleMark } from 'prosemirror-commands';
 import {
   addColumn,
@@ -282,4 +283,16 @@ export function recorded(doc: Node, script: readonly Edit[]): Node {
     const made = plainly(now, edit);
     return made ? record(made.state, made.tr, { ...stampOf(edit.by), apart: edit.kind === 'drag' }).doc : now;
   }, doc);
+}
+
+/** What somebody writes, recorded, as one batch. */
+export function batchOf(doc: Node, edits: readonly Edit[], author: number): Transform {
+  const stamp = stamps();
+  const tr = new Transform(doc);
+  for (const edit of edits) {
+    const plain = plainly(tr.doc, edit);
+    if (!plain) continue;
+    for (const step of record(EditorState.create({ doc: tr.doc }), plain.tr, stamp(author)).steps) tr.step(step);
+  }
+  return tr;
 }

@@ -53,6 +53,22 @@ interface Made extends Part {
 /** Before so many changes are decided in one act a draft is kept. */
 const manyInOneAct = 10;
 
+const noDecision = 'There is no such decision in this manuscript.';
+
+/** Why somebody may not take a decision, or some of its changes, back; null where they may. */
+function refusesTakingBack(author: Author, decision: DecisionRow | null, which?: readonly ChangeId[]): string | null {
+  if (!decision) return noDecision;
+  if (decision.takenBackAt) return 'This decision has been taken back already.';
+  // What one has decided oneself since the seal was put on is what one has withdrawn.
+  const since = author.seal && decision.decidedAt >= author.seal.at;
+  const own = since ? 'take back own withdrawals' : 'take back own decisions';
+  const allowed = may(decision.decidedBy === author.personId ? own : 'take back decisions', author);
+  if (allowed !== true) return allowed;
+  const decided = new Set(decision.changes);
+  const wasDecided = !which || (new Set(which).size === which.length && which.every((one) => decided.has(one)));
+  return wasDecided ? null : 'One of these changes was not decided then.';
+}
+
 /** Accepts and rejects changes, and takes that back. A client sends ids and a verdict; it is done on the server’s text. */
 @Injectable()
 export class Decisions {
@@ -156,20 +172,19 @@ export class Decisions {
   async takeBack(author: Author, id: string, client: string, which?: readonly ChangeId[]): Promise<Outcome> {
     const { manuscriptId: manuscript, personId: by } = author;
     let taken: Pick<DecisionRow, 'verdict' | 'changes'> | null = null;
+    const asked = () => this.database.getRepository(DecisionRow).findOneBy({ manuscriptId: manuscript, id });
+    const first = await asked();
+    const wrong = refusesTakingBack(author, first, which);
+    if (!first || wrong !== null) return { refused: wrong ?? noDecision };
+    // What it did never changes, so it is read before others have to wait.
+    const inverses = await this.history.inverses(first);
     const outcome = await this.authority.write(manuscript, async (text) => {
-      const decision = await this.database.getRepository(DecisionRow).findOneBy({ manuscriptId: manuscript, id });
-      if (!decision) return { refused: 'There is no such decision in this manuscript.' };
-      if (decision.takenBackAt) return { refused: 'This decision has been taken back already.' };
-      // What one has decided oneself since the seal was put on is what one has withdrawn.
-      const since = author.seal && decision.decidedAt >= author.seal.at;
-      const own = since ? 'take back own withdrawals' : 'take back own decisions';
-      const allowed = may(decision.decidedBy === by ? own : 'take back decisions', author);
-      if (allowed !== true) return { refused: allowed };
-      const back = new Set(which ?? decision.changes);
-      const rest = decision.changes.filter((one) => !back.has(one));
-      if ((which && which.length > back.size) || back.size + rest.length !== decision.changes.length)
-        return { refused: 'One of these changes was not decided then.' };
-      const undone = await this.history.undone(decision, text);
+      const decision = await asked();
+      const refused = refusesTakingBack(author, decision, which);
+      if (!decision || refused !== null) return { refused: refused ?? noDecision };
+      const those = new Set(which ?? decision.changes);
+      const rest = decision.changes.filter((one) => !those.has(one));
+      const undone = await this.history.undone(decision, inverses, text);
       if (!undone)
         return { refused: 'This decision cannot be taken back any more: the text around it has changed too far.' };
       const middle = text.version + undone.steps.length;
@@ -199,7 +214,7 @@ export class Decisions {
         await forgetEntries(manager, manuscript, id);
         await keepSummary(manager, manuscript, toVersion, summaryOf(tr.doc));
       };
-      taken = { verdict: decision.verdict, changes: [...back] };
+      taken = { verdict: decision.verdict, changes: [...those] };
       return { tr, batch, also };
     });
     const { verdict, changes } = taken ?? { verdict: 'accept' as const, changes: [] };

@@ -2,6 +2,7 @@ import type { Node } from 'prosemirror-model';
 import { changeIds, ledgerFacts, listChanges, type ChangeId, type LedgerFacts, type Verdict } from '@tea-pencil/core';
 import type { EntityManager } from 'typeorm';
 import { ChangeRow } from '../database/entities.js';
+import { portions } from '../database/portions.js';
 
 /** What the ledger keeps of changes that a decision ends. */
 
@@ -39,20 +40,16 @@ export async function keepEntries(
   { id, verdict, by }: Act,
   ended: readonly Ended[],
 ): Promise<void> {
-  if (!ended.length) return;
-  await manager.query(
-    `UPDATE changes SET verdict = one.verdict, decided_by = $2, decided_at = now(), decision_id = $3, entry = one.entry
-     FROM unnest($4::text[], $5::text[], $6::jsonb[]) AS one (change_id, verdict, entry)
-     WHERE manuscript_id = $1 AND changes.change_id = one.change_id`,
-    [
-      manuscript,
-      by,
-      id,
-      ended.map((one) => one.id),
-      ended.map(({ decided }) => (decided ? verdict : null)),
-      ended.map(({ entry }) => JSON.stringify(entry)),
-    ],
+  const rows = ended.map((one) =>
+    JSON.stringify({ id: one.id, verdict: one.decided ? verdict : null, entry: one.entry }),
   );
+  for (const some of portions(rows))
+    await manager.query(
+      `UPDATE changes SET verdict = one.verdict, decided_by = $2, decided_at = now(), decision_id = $3, entry = one.entry
+       FROM jsonb_to_recordset($4::jsonb) AS one (id text, verdict text, entry jsonb)
+       WHERE manuscript_id = $1 AND changes.change_id = one.id`,
+      [manuscript, by, id, `[${some.join()}]`],
+    );
 }
 
 /** Those of its changes that are not pending again are another decision's from now on. */

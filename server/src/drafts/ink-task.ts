@@ -4,11 +4,13 @@ import { Step } from 'prosemirror-transform';
 import {
   clockAllowance,
   fairReading,
+  inversesOf,
   isSound,
   listChanges,
   noDate,
   revised,
   schema,
+  takenBack,
   toDate,
   type Change,
   type Range,
@@ -16,7 +18,7 @@ import {
 import type { InkEdit } from '@tea-pencil/wire';
 import { mapsBetween } from '../live/past-maps.js';
 import { pastText } from '../live/past-text.js';
-import { takeBack } from '../live/take-back.js';
+import { breathing } from '../live/breathing.js';
 import { ask, database } from '../work/database.js';
 import { rewritten, type Rewritten } from './rewriting-task.js';
 
@@ -104,7 +106,8 @@ async function without({
   const later = await mapsBetween(ask, manuscript, to, version);
   const before = await pastText(ask, manuscript, from);
   // Where nothing has been written since, it is the text as it was.
-  const undone = to === version ? before : takeBack(before, steps, later, now).doc;
+  const undone =
+    to === version ? before : (await breathing(takenBack(await breathing(inversesOf(before, steps)), later, now))).doc;
   return { now, undone: isSound(undone, toDate(new Date(Date.now() + clockAllowance))) ? undone : null };
 }
 const impossible: Rewritten = {

@@ -3,15 +3,22 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import type { Node } from 'prosemirror-model';
 import { Mapping, Step, type StepMap, type Transform } from 'prosemirror-transform';
 import { DataSource } from 'typeorm';
-import { mapOf, mappedRange, schema, type Place } from '@tea-pencil/core';
+import { inversesOf, mapOf, mappedRange, schema, takenBack, type Place } from '@tea-pencil/core';
 import type { LoggedIntent } from '@tea-pencil/wire';
+import { breathing } from './breathing.js';
 import { mapsBetween, rangesOfSteps } from './past-maps.js';
 import type { Asking } from '../database/asking.js';
 import { pastText } from './past-text.js';
-import { takeBack } from './take-back.js';
 
 /** A place is brought forward step by step over so many versions; over more by whole spans of them. */
 export const near = 1000;
+
+/** Some versions of a manuscript. */
+interface Stretch {
+  manuscriptId: string;
+  fromVersion: number;
+  toVersion: number;
+}
 
 /** A step as it stands in the log. */
 export interface LoggedStep {
@@ -78,20 +85,38 @@ export class History {
     return now;
   }
 
-  /** The text with the steps between two versions undone; null where no manuscript would come of it. */
-  async undone(
-    { manuscriptId, fromVersion, toVersion }: { manuscriptId: string; fromVersion: number; toVersion: number },
-    { doc, version }: { doc: Node; version: number },
-  ): Promise<Transform | null> {
+  /** The steps that undo those between two versions, the last first; they fit the later of the two. */
+  async inverses({ manuscriptId, fromVersion, toVersion }: Stretch): Promise<Step[]> {
     const rows = await this.since(manuscriptId, fromVersion, toVersion);
     const steps = rows.map(({ step }) => Step.fromJSON(schema, step));
+    return breathing(inversesOf(await this.textAt(manuscriptId, fromVersion), steps));
+  }
+
+  /**
+   * The text with the steps between two versions undone; null where no manuscript would come of it.
+   * @param inverses those of that stretch
+   */
+  async undone(
+    { manuscriptId, toVersion }: Stretch,
+    inverses: readonly Step[],
+    { doc, version }: { doc: Node; version: number },
+  ): Promise<Transform | null> {
     const later = await this.maps(manuscriptId, toVersion, version);
-    const tr = takeBack(await this.textAt(manuscriptId, fromVersion), steps, later, doc);
-    try {
-      tr.doc.check();
-      return tr;
-    } catch {
-      return null;
+    const tr = await breathing(takenBack(inverses, later, doc));
+    return (await breathing(isManuscript(tr.doc))) ? tr : null;
+  }
+}
+
+/** Whether the schema allows a text. */
+function* isManuscript(doc: Node): Generator<undefined, boolean> {
+  try {
+    if (!doc.type.validContent(doc.content)) return false;
+    for (const block of doc.children) {
+      block.check();
+      yield;
     }
+    return true;
+  } catch {
+    return false;
   }
 }

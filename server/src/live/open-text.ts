@@ -88,7 +88,10 @@ export class OpenText {
     }
     // Its sender carries it over too, and sends it again when that is done.
     if (own.length * since.length > mostCarried) return null;
-    for (const [i, run] of since.entries()) own = yield* carriedOver(own, run.steps, since[i + 1]?.before ?? this.doc);
+    for (const [i, { steps: others }] of since.entries()) {
+      const maps = others.map((step) => step.getMap());
+      own = yield* carriedOver(own, maps, since[i + 1]?.before ?? this.doc);
+    }
     const here = new OnBlocks(this.doc);
     for (const step of own) {
       here.step(step);

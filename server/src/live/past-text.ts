@@ -1,7 +1,8 @@
-import { Node } from 'prosemirror-model';
-import { Step } from 'prosemirror-transform';
-import { mend, OnBlocks, schema, toDate } from '@tea-pencil/core';
+import type { Node } from 'prosemirror-model';
+import { mend, toDate } from '@tea-pencil/core';
 import type { Asking } from '../database/asking.js';
+import { breathing } from './breathing.js';
+import { readInParts, replayed } from './read-text.js';
 
 /**
  * The text as it was at a version: the newest checkpoint up to it, and the steps since. What is not sound is mended; what
@@ -18,17 +19,6 @@ export async function pastText(ask: Asking, manuscript: string, version: number)
     'SELECT step FROM steps WHERE manuscript_id = $1 AND version >= $2 AND version < $3 ORDER BY version',
     [manuscript, checkpoint.version, version],
   );
-  const begun = read(() => Node.fromJSON(schema, checkpoint.doc)) ?? mend(checkpoint.doc, toDate(new Date())).doc;
-  const on = new OnBlocks(begun);
-  for (const { step } of steps) read(() => on.try(Step.fromJSON(schema, step)));
-  return steps.length ? on.now : begun;
-}
-
-/** What can be read; null for what cannot, as when it was written by an older program. */
-function read<T>(make: () => T): T | null {
-  try {
-    return make();
-  } catch {
-    return null;
-  }
+  const begun = (await breathing(readInParts(checkpoint.doc))) ?? mend(checkpoint.doc, toDate(new Date())).doc;
+  return steps.length ? (await breathing(replayed(begun, steps))).doc : begun;
 }

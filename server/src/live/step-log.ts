@@ -1,15 +1,14 @@
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { Fragment, Node, Slice } from 'prosemirror-model';
-import { ReplaceStep, Step } from 'prosemirror-transform';
-import { DataSource, In, type EntityManager } from 'typeorm';
+import { Fragment, Slice, type Node } from 'prosemirror-model';
+import { ReplaceStep, type Step } from 'prosemirror-transform';
+import { DataSource, type EntityManager } from 'typeorm';
 import {
   changeIds,
   clockAllowance,
   mend,
   mended,
   rangesOf,
-  schema,
   soundInParts,
   toDate,
   type ChangeId,
@@ -23,8 +22,10 @@ import { breathing } from './breathing.js';
 import { History } from './history.js';
 import { keepSearchable } from '../database/searchable.js';
 import { keepDraft } from '../database/kept-draft.js';
+import { portions } from '../database/portions.js';
 import { keepSummary, summaryOf, type KeptText } from '../database/kept-text.js';
 import { OpenText, type Known } from './open-text.js';
+import { readInParts, replayed } from './read-text.js';
 
 /** A batch of steps as it is kept: all by one person or by the server, with one intent. */
 export interface Batch {
@@ -44,62 +45,27 @@ export class Behind extends Error {}
 const appending = `
   WITH kept AS (
     INSERT INTO steps (manuscript_id, version, step, ranges, author, intent, client, ends)
-    SELECT $1, $2 + n - 1, step, ranges::int[], author, intent, client, ends
-    FROM unnest($3::jsonb[], $4::text[], $5::text[], $6::text[], $7::text[], $8::bool[]) WITH ORDINALITY
-      AS one (step, ranges, author, intent, client, ends, n)
+    SELECT $1, version, step, ranges, author, intent, client, ends
+    FROM jsonb_to_recordset($2::jsonb)
+      AS one (version int, step jsonb, ranges int[], author text, intent text, client text, ends bool)
   ), touched AS (
-    UPDATE manuscripts SET touched_at = now(), touched_by = $9 WHERE id = $1
+    UPDATE manuscripts SET touched_at = now(), touched_by = $3 WHERE id = $1
   )
   INSERT INTO changes (manuscript_id, change_id, author, date)
-  SELECT $1, * FROM unnest($10::text[], $11::text[], $12::text[]) ON CONFLICT DO NOTHING`;
+  SELECT $1, * FROM unnest($4::text[], $5::text[], $6::text[]) ON CONFLICT DO NOTHING`;
 
-/** The ranges of a step's map as PostgreSQL writes an array. */
-const rangesText = (step: Step) => `{${rangesOf(step.getMap()).join()}}`;
-
-function columns(batches: readonly Batch[]): unknown[] {
-  const steps = batches.flatMap(({ steps: all, ...batch }) =>
-    all.map((step, i) => ({ step, ends: i === all.length - 1, ...batch })),
-  );
-  const fresh = batches.flatMap((batch) => [...(batch.fresh ?? [])]);
-  return [
-    steps.map(({ step }) => JSON.stringify(step.toJSON())),
-    steps.map(({ step }) => rangesText(step)),
-    steps.map(({ author }) => author),
-    steps.map(({ intent }) => intent),
-    steps.map(({ client }) => client),
-    steps.map(({ ends }) => ends),
-    batches.findLast(({ author }) => author !== null)?.author,
-    fresh.map(([id]) => id),
-    fresh.map(([, { author }]) => author),
-    fresh.map(([, { date }]) => date),
-  ];
+/** The steps of batches as rows, from a version on. */
+function* rowsOf(version: number, batches: readonly Batch[]): Generator<string> {
+  let at = version;
+  for (const { steps, author, intent, client } of batches)
+    for (const [i, step] of steps.entries()) {
+      const ranges = rangesOf(step.getMap());
+      yield JSON.stringify({ version: at++, step, ranges, author, intent, client, ends: i === steps.length - 1 });
+    }
 }
 
 /** Whether a write failed because another process had written that version already. */
 const isTaken = (problem: unknown) => violates(problem, 'steps_pkey');
-
-/** What can be read; null what cannot. */
-function read<T>(parse: () => T | null): T | null {
-  try {
-    return parse();
-  } catch {
-    return null;
-  }
-}
-
-/** A document from its JSON, block by block; null where it is none. */
-function* readInParts(json: object): Generator<undefined, Node | null> {
-  const { content } = json as { content?: unknown };
-  if (!Array.isArray(content)) return null;
-  const blocks: Node[] = [];
-  for (const block of content as object[]) {
-    const node = read(() => Node.fromJSON(schema, block));
-    if (!node) return null;
-    blocks.push(node);
-    yield;
-  }
-  return read(() => Node.fromJSON(schema, { ...json, content: [] }).copy(Fragment.fromArray(blocks)));
-}
 
 /** The changes that stand in a text, block by block. */
 function* changesOf(doc: Node): Generator<undefined, Map<ChangeId, Known>> {
@@ -149,14 +115,8 @@ export class StepLog {
       const sound = await breathing(readInParts(json));
       if (!sound && !oldest) continue;
       const begun: Mended = sound ? { doc: sound, mends: [] } : mend(json, toDate(new Date()));
-      let { doc } = begun;
-      let lost = 0;
       const steps = await this.history.since(manuscriptId, version);
-      for (const { step } of steps) {
-        const next = read(() => Step.fromJSON(schema, step).apply(doc).doc);
-        if (next) doc = next;
-        else lost++;
-      }
+      const { doc, lost } = await breathing(replayed(begun.doc, steps));
       const mends = [...begun.mends];
       if (lost) mends.push({ what: 'an edit that cannot be read any more, left out', where: 'text', howMany: lost });
       return { doc, version: version + steps.length, mends };
@@ -196,8 +156,11 @@ export class StepLog {
   /** Who made changes that have been seen in a manuscript, pending or decided, and when. */
   async knownChanges(manuscriptId: string, ids: readonly ChangeId[]): Promise<Map<ChangeId, Known>> {
     if (!ids.length) return new Map();
-    const rows = await this.database.getRepository(ChangeRow).findBy({ manuscriptId, changeId: In([...ids]) });
-    return new Map(rows.map(({ changeId, author, date }) => [changeId, { author, date }]));
+    const rows = await this.database.query<({ id: ChangeId } & Known)[]>(
+      'SELECT change_id AS id, author, date FROM changes WHERE manuscript_id = $1 AND change_id = ANY($2)',
+      [manuscriptId, ids],
+    );
+    return new Map(rows.map(({ id, author, date }) => [id, { author, date }]));
   }
 
   /**
@@ -212,13 +175,22 @@ export class StepLog {
     batches: readonly Batch[],
     also?: (manager: EntityManager) => Promise<void>,
   ): Promise<void> {
-    const keep = async (manager: EntityManager) => {
-      await manager.query(appending, [manuscriptId, version, ...columns(batches)]);
-      await also?.(manager);
-    };
+    const by = batches.findLast(({ author }) => author !== null)?.author;
+    const fresh = batches.flatMap((batch) => [...(batch.fresh ?? [])]);
+    const known = [fresh.map(([id]) => id), fresh.map(([, { author }]) => author), fresh.map(([, { date }]) => date)];
+    const rows = portions(rowsOf(version, batches));
+    const keep = async (manager: EntityManager, some: readonly string[], changes: readonly string[][]) =>
+      manager.query(appending, [manuscriptId, `[${some.join()}]`, by, ...changes]);
+    const first = rows.next().value ?? [];
+    const second = rows.next().value;
     try {
       // What is one statement is one transaction, and one way to the database and back.
-      await (also ? this.database.transaction(keep) : keep(this.database.manager));
+      if (!also && !second) return void (await keep(this.database.manager, first, known));
+      await this.database.transaction(async (manager) => {
+        await keep(manager, first, known);
+        for (let some = second; some; some = rows.next().value) await keep(manager, some, [[], [], []]);
+        await also?.(manager);
+      });
     } catch (problem) {
       if (isTaken(problem)) throw new Behind();
       throw problem;
