@@ -3,7 +3,17 @@ import { Node } from 'prosemirror-model';
 import { EditorState } from 'prosemirror-state';
 import { Transform } from 'prosemirror-transform';
 import { io } from 'socket.io-client';
-import { decide, isSound, listChanges, mended, record, schema, writeDocx } from '@tea-pencil/core';
+import {
+  decide,
+  inversesOf,
+  isSound,
+  listChanges,
+  mended,
+  record,
+  schema,
+  takenBack,
+  writeDocx,
+} from '@tea-pencil/core';
 import { build, root } from '../scripts/build.mjs';
 import { book } from './book.mjs';
 import { house } from './live/house.mjs';
@@ -23,6 +33,19 @@ const walk = (doc) => {
 const line = (what, time, unit) =>
   console.log(`| ${what} | ${time.toFixed(time < 10 ? 2 : 0)} ms | ${(time / unit).toFixed(2)} |`);
 
+/** Undoes what led from a text to another, to the front of which a word has come. */
+function undone(doc, { steps, doc: decided }) {
+  const since = new Transform(decided).insert(1, schema.text('Now '));
+  const inverses = toEnd(inversesOf(doc, steps));
+  return toEnd(takenBack(inverses, since.mapping.maps, since.doc));
+}
+function toEnd(work) {
+  for (;;) {
+    const { done, value } = work.next();
+    if (done) return value;
+  }
+}
+
 async function core(words) {
   const doc = book(words, words / 16);
   const unit = await timed(() => walk(doc), 30);
@@ -33,6 +56,12 @@ async function core(words) {
   );
   console.log('| act | median | walks |\n|---|--:|--:|');
   line('one change decided', await timed(() => decide(new Transform(doc), [id], 'accept'), 30), unit);
+  const all = decide(
+    new Transform(doc),
+    listChanges(doc).map((change) => change.id),
+    'reject',
+  );
+  line('that was all rejected, one word written, and taken back', await timed(() => undone(doc, all), 3), unit);
   line('a sound text checked before it is opened', await timed(() => isSound(doc)), unit);
   line('mended, though nothing is wrong', await timed(() => mended(doc, '2026-11-02T09:00:00Z'), 3), unit);
   line('read from JSON', await timed(() => Node.fromJSON(schema, json)), unit);

@@ -1,4 +1,10 @@
+import { constants, setPriority } from 'node:os';
+
 /** What threads of their own can do; see `work/workers.ts`. Each task is a function of plain data. */
+
+// On Linux this is about the thread alone: people’s keys go before their files.
+setPriority(constants.priority.PRIORITY_BELOW_NORMAL);
+
 export { checkpoint } from './live/checkpoint-task.js';
 export { readFile } from './exchange/read-task.js';
 export { writeCopy } from './exchange/write-task.js';

@@ -26,6 +26,12 @@ export function grownBy(map: StepMap): number {
 /** On which side of all those before it a step stands, and well away from them. */
 export type Side = 'ahead' | 'behind';
 
+/** What has not been carried out so far: how much of it, and by how much the text would have grown by it. */
+export interface LeftOut {
+  known: number;
+  grown: number;
+}
+
 /** Over more maps than this it is not looked where they touched the text. */
 const mostMaps = 200;
 
@@ -82,6 +88,8 @@ export class Fitting {
   readonly #fit: Step[] = [];
   /** By how much the text would have grown by what was not carried out. */
   #left = 0;
+  /** Where that stands on the text without any of the own steps, and by how much each makes it grow. */
+  readonly #skipped: { at: number; grown: number }[] = [];
   readonly #movesNothing: boolean;
 
   constructor(
@@ -103,22 +111,37 @@ export class Fitting {
     for (const step of this.#fit) this.#on.try(step);
   }
 
+  /** What had not been carried out when a group of steps begins. */
+  begin = (): LeftOut => ({ known: this.#skipped.length, grown: this.#left });
+
   /**
-   * @param side of all steps before it, where it stands well away from them
-   * @param grown by how much the text has grown by those that fitted
+   * @param near what the step is on the text without any of the own ones before it, and of which group; null where that
+   *   is not known
    */
-  fits(step: Step, side: Side | null, grown: number): boolean {
+  fits(step: Step, near: { bare: Step; side: Side; leftOut: LeftOut } | null): boolean {
     // Those that move nothing are not in one another's way, and marks can always be set and taken off.
     if (this.#movesNothing) return !isOfNode(step) || this.onto.nodeAt(step.pos)?.isText === false;
-    const by = side === 'behind' ? grown : 0;
-    const { from, to } = reachOf(step);
-    const touched = side ? this.#touched?.isTouched({ from: from - by, to: to - by }) : undefined;
+    const reach = near && reachOf(near.bare);
+    const touched = reach ? this.#touched?.isTouched(reach) : undefined;
     if (touched === undefined) this.carryOutAll();
-    if (this.#all || touched) {
-      const here = !this.#all && side === 'behind' && this.#left ? step.map(StepMap.offset(-this.#left)) : step;
+    if (this.#all || !near || !reach) {
+      if (this.#on.try(step) !== null) return false;
+    } else if (touched) {
+      const grown = this.#leftOutAhead(reach.from, near.side, near.leftOut);
+      const here = grown ? step.map(StepMap.offset(-grown)) : step;
       if (!here || this.#on.try(here) !== null) return false;
-    } else this.#left += grownBy(step.getMap());
+    } else {
+      const grown = grownBy(step.getMap());
+      this.#left += grown;
+      this.#skipped.push({ at: reach.from, grown });
+    }
     this.#fit.push(step);
     return true;
+  }
+
+  /** By how much what stands ahead of a place would have made the text grow and was not carried out. */
+  #leftOutAhead(pos: number, side: Side, { known, grown }: LeftOut): number {
+    const ofGroup = this.#skipped.slice(known).filter(({ at }) => at < pos);
+    return ofGroup.reduce((sum, one) => sum + one.grown, side === 'behind' ? grown : 0);
   }
 }

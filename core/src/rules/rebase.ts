@@ -3,22 +3,27 @@ import { Mapping, StepMap, Transform, type Step } from 'prosemirror-transform';
 import { atOnce } from '../manuscript/at-once.js';
 import { rangesOf } from '../row/maps.js';
 import { OnBlocks, reachOf } from '../row/on-blocks.js';
-import { Fitting, grownBy, type Side } from './fitting.js';
+import { Fitting, grownBy, type LeftOut, type Side } from './fitting.js';
 
 /** A mapping can be told that one of its maps undoes another, so that what the first removed is found again. */
 type Mirroring = Mapping & { setMirror(one: number, other: number): void };
 
 /** Where some steps have changed something, all in all, and by how much the text has grown. */
 class Extent {
-  #from = Infinity;
-  #to = -Infinity;
-  grown = 0;
+  #from: number;
+  #to: number;
+
+  /** @param grown by how much the text has grown */
+  constructor(
+    from = Infinity,
+    to = -Infinity,
+    public grown = 0,
+  ) {
+    [this.#from, this.#to] = [from, to];
+  }
 
   add(map: StepMap): void {
-    if (this.#from <= this.#to) {
-      this.#from = map.map(this.#from, -1);
-      this.#to = map.map(this.#to, 1);
-    }
+    this.move(map);
     map.forEach((_from, _to, newFrom, newTo) => {
       this.#from = Math.min(this.#from, newFrom);
       this.#to = Math.max(this.#to, newTo);
@@ -26,13 +31,89 @@ class Extent {
     this.grown += grownBy(map);
   }
 
-  /** Whether a step stands well behind all of it, or well ahead. */
-  isBehind = (step: Step): boolean => reachOf(step).from > this.#to;
-  isAhead = (step: Step): boolean => reachOf(step).to + 1 < this.#from; // a step at a node reaches into it
+  /** Stays about what it is about while the text changes elsewhere. */
+  move(map: StepMap): void {
+    if (this.#from > this.#to) return; // it is about nothing yet
+    this.#from = map.map(this.#from, -1);
+    this.#to = map.map(this.#to, 1);
+  }
+
+  copy(): Extent {
+    return new Extent(this.#from, this.#to, this.grown);
+  }
+
+  /** Where a step stands well behind all of it, or well ahead; null for any other. */
+  sideOf(step: Step): Side | null {
+    const { from, to } = reachOf(step);
+    if (from > this.#to) return 'behind';
+    return to + 1 < this.#from ? 'ahead' : null; // a step at a node reaches into it
+  }
 
   /** What moves a position behind it as all of it did, and back. */
   forth = (): StepMap[] => (this.grown ? [StepMap.offset(this.grown)] : []);
   back = (): StepMap[] => (this.grown ? [StepMap.offset(-this.grown)] : []);
+}
+
+/** About how many steps one group has: each is carried over all those of its group before it. */
+const ofGroup = 100;
+
+/**
+ * Steps that may stand close to one another, and well away from all before them: of those only by how much they moved the
+ * text matters.
+ */
+class Group {
+  /** What undid the steps of the group, and what made them again, where they could be. */
+  readonly #members: { undone: StepMap; again: StepMap | null }[] = [];
+  readonly #before: Extent;
+  readonly #after: Extent;
+
+  /**
+   * @param side of all steps before it
+   * @param before the extent of those as they were
+   * @param after the extent of those that were made again
+   */
+  constructor(
+    readonly side: Side,
+    before: Extent,
+    after: Extent,
+    readonly theirs: readonly StepMap[],
+    readonly leftOut: LeftOut,
+  ) {
+    [this.#before, this.#after] = [before.copy(), after.copy()];
+  }
+
+  get isFull(): boolean {
+    return this.#members.length >= ofGroup;
+  }
+
+  /**
+   * A step carried over, and what it is on the text without any of the steps before it; undefined where it does not
+   * belong to the group.
+   */
+  carry(step: Step): { there: Step | null; bare: Step | null } | undefined {
+    if (this.#before.sideOf(step) !== this.side) return undefined;
+    const mapping = new Mapping() as Mirroring;
+    const moving = this.#members.filter(({ undone }) => rangesOf(undone).length);
+    for (const { undone } of moving.toReversed()) mapping.appendMap(undone);
+    const [back, forth] = this.side === 'behind' ? [this.#before.back(), this.#after.forth()] : [[], []];
+    for (const map of [...back, ...this.theirs]) mapping.appendMap(map);
+    const bare = step.map(mapping);
+    for (const map of forth) mapping.appendMap(map);
+    for (const [i, { again }] of moving.entries())
+      if (again) {
+        mapping.appendMap(again);
+        mapping.setMirror(moving.length - 1 - i, mapping.maps.length - 1);
+      }
+    const there = step.map(mapping);
+    return !there || this.#after.sideOf(there) === this.side ? { there, bare } : undefined;
+  }
+
+  add(step: Step, again: Step | null): void {
+    const maps = [step.getMap(), again?.getMap() ?? null] as const;
+    this.#members.push({ undone: maps[0].invert(), again: maps[1] });
+    this.#before.move(maps[0]);
+    if (maps[1]) this.#after.move(maps[1]);
+  }
 }
 
 /**
@@ -58,29 +139,29 @@ export function* carriedOver(
   const undone = [...own].reverse().map((step) => ({ step, at: add(step.getMap().invert()), end: over.maps.length }));
   theirs.forEach(add);
   const [before, after] = [new Extent(), new Extent()];
-  /** A step that stands well away from those before it: only the others' maps matter then. Undefined for any other. */
-  const quickly = (step: Step): { step: Step | null; side: Side } | undefined => {
-    const behind = before.isBehind(step);
-    if (!behind && !before.isAhead(step)) return undefined;
-    const side = behind ? 'behind' : 'ahead';
-    const bare = step.map(new Mapping(behind ? [...before.back(), ...theirs] : theirs));
-    if (!bare) return { step: null, side };
-    const there = behind ? bare.map(new Mapping(after.forth())) : bare;
-    return there && (behind ? after.isBehind(there) : after.isAhead(there)) ? { step: there, side } : undefined;
-  };
   const fitting = new Fitting(own, theirs, onto);
   const result: Step[] = [];
+  /** The group of the last step, and the one before it with all of that in it, for a step that goes back. */
+  let groups: Group[] = [];
   for (const { step, at, end } of undone.reverse()) {
     yield;
-    const quick = quickly(step);
-    const mapped = quick === undefined ? step.map(over.slice(end)) : quick.step;
-    before.add(step.getMap());
+    const side = before.sideOf(step);
+    if (side && (!groups[0] || groups[0].isFull || groups[0].side !== side))
+      groups = [new Group(side, before, after, theirs, fitting.begin()), ...groups.slice(0, 1)];
+    let near: ReturnType<Group['carry']>;
+    while (groups[0] && !(near = groups[0].carry(step))) groups.shift();
+    const mapped = near ? near.there : step.map(over.slice(end));
     if (!mapped) fitting.carryOutAll();
-    if (!mapped || !fitting.fits(mapped, quick?.side ?? null, after.grown)) continue;
-    after.add(mapped.getMap());
-    const again = add(mapped.getMap());
-    if (at !== null && again !== null) over.setMirror(at, again);
-    result.push(mapped);
+    const [group] = groups;
+    const where = near?.bare && group ? { bare: near.bare, side: group.side, leftOut: group.leftOut } : null;
+    const again = mapped && fitting.fits(mapped, where) ? mapped : null;
+    before.add(step.getMap());
+    for (const one of groups) one.add(step, again);
+    if (!again) continue;
+    after.add(again.getMap());
+    const index = add(again.getMap());
+    if (at !== null && index !== null) over.setMirror(at, index);
+    result.push(again);
   }
   return result;
 }

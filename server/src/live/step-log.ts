@@ -205,11 +205,14 @@ export class StepLog {
       manuscriptId,
       json,
     ]);
-    await manager.query(
-      `INSERT INTO changes (manuscript_id, change_id, author, date)
-       SELECT $1, * FROM unnest($2::text[], $3::text[], $4::text[]) ON CONFLICT DO NOTHING`,
-      [manuscriptId, changes.map(([id]) => id), changes.map(([, author]) => author), changes.map(([, , date]) => date)],
-    );
+    const rows = changes.map(([id, author, date]) => JSON.stringify({ id, author, date }));
+    for (const some of portions(rows))
+      await manager.query(
+        `INSERT INTO changes (manuscript_id, change_id, author, date)
+         SELECT $1, id, author, date FROM jsonb_to_recordset($2::jsonb) AS one (id text, author text, date text)
+         ON CONFLICT DO NOTHING`,
+        [manuscriptId, `[${some.join()}]`],
+      );
     await keepSummary(manager, manuscriptId, 0, summary);
     await keepSearchable(manager, manuscriptId, searchable);
   }
