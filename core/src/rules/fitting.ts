@@ -111,8 +111,8 @@ export class Fitting {
     for (const step of this.#fit) this.#on.try(step);
   }
 
-  /** What had not been carried out when a group of steps begins. */
-  begin = (): LeftOut => ({ known: this.#skipped.length, grown: this.#left });
+  /** What has not been carried out. */
+  leftOut = (): LeftOut => ({ known: this.#skipped.length, grown: this.#left });
 
   /**
    * @param near what the step is on the text without any of the own ones before it, and of which group; null where that

@@ -54,7 +54,15 @@ class Extent {
   back = (): StepMap[] => (this.grown ? [StepMap.offset(-this.grown)] : []);
 }
 
-/** About how many steps one group has: each is carried over all those of its group before it. */
+/** A step carried over, and what it is on the text without any of the steps before it. */
+interface Carried {
+  there: Step | null;
+  bare: Step | null;
+  side: Side;
+  leftOut: LeftOut;
+}
+
+/** About how many steps that move something one group has: each is carried over all those of its group before it. */
 const ofGroup = 100;
 
 /**
@@ -86,33 +94,30 @@ class Group {
     return this.#members.length >= ofGroup;
   }
 
-  /**
-   * A step carried over, and what it is on the text without any of the steps before it; undefined where it does not
-   * belong to the group.
-   */
-  carry(step: Step): { there: Step | null; bare: Step | null } | undefined {
+  /** A step carried over; undefined where it does not belong to the group. */
+  carry(step: Step): Carried | undefined {
     if (this.#before.sideOf(step) !== this.side) return undefined;
     const mapping = new Mapping() as Mirroring;
-    const moving = this.#members.filter(({ undone }) => rangesOf(undone).length);
-    for (const { undone } of moving.toReversed()) mapping.appendMap(undone);
+    for (const { undone } of this.#members.toReversed()) mapping.appendMap(undone);
     const [back, forth] = this.side === 'behind' ? [this.#before.back(), this.#after.forth()] : [[], []];
     for (const map of [...back, ...this.theirs]) mapping.appendMap(map);
     const bare = step.map(mapping);
     for (const map of forth) mapping.appendMap(map);
-    for (const [i, { again }] of moving.entries())
+    for (const [i, { again }] of this.#members.entries())
       if (again) {
         mapping.appendMap(again);
-        mapping.setMirror(moving.length - 1 - i, mapping.maps.length - 1);
+        mapping.setMirror(this.#members.length - 1 - i, mapping.maps.length - 1);
       }
     const there = step.map(mapping);
-    return !there || this.#after.sideOf(there) === this.side ? { there, bare } : undefined;
+    const { side, leftOut } = this;
+    return !there || this.#after.sideOf(there) === side ? { there, bare, side, leftOut } : undefined;
   }
 
-  add(step: Step, again: Step | null): void {
-    const maps = [step.getMap(), again?.getMap() ?? null] as const;
-    this.#members.push({ undone: maps[0].invert(), again: maps[1] });
-    this.#before.move(maps[0]);
-    if (maps[1]) this.#after.move(maps[1]);
+  /** @param again null where the step could not be made again */
+  add(undone: StepMap, again: StepMap | null): void {
+    this.#members.push({ undone, again });
+    this.#before.move(undone.invert());
+    if (again) this.#after.move(again);
   }
 }
 
@@ -140,6 +145,13 @@ export function* carriedOver(
   theirs.forEach(add);
   const [before, after] = [new Extent(), new Extent()];
   const fitting = new Fitting(own, theirs, onto);
+  /** A step that stands well away from all before it: of those only by how much they moved the text matters. */
+  const quickly = (step: Step, side: Side): Carried | undefined => {
+    const behind = side === 'behind';
+    const bare = step.map(new Mapping(behind ? [...before.back(), ...theirs] : theirs));
+    const there = behind && bare ? bare.map(new Mapping(after.forth())) : bare;
+    return !there || after.sideOf(there) === side ? { there, bare, side, leftOut: fitting.leftOut() } : undefined;
+  };
   const result: Step[] = [];
   /** The group of the last step, and the one before it with all of that in it, for a step that goes back. */
   let groups: Group[] = [];
@@ -147,21 +159,21 @@ export function* carriedOver(
     yield;
     const side = before.sideOf(step);
     if (side && (!groups[0] || groups[0].isFull || groups[0].side !== side))
-      groups = [new Group(side, before, after, theirs, fitting.begin()), ...groups.slice(0, 1)];
-    let near: ReturnType<Group['carry']>;
-    while (groups[0] && !(near = groups[0].carry(step))) groups.shift();
+      groups = [new Group(side, before, after, theirs, fitting.leftOut()), ...groups.slice(0, 1)];
+    let near = side ? quickly(step, side) : undefined;
+    while (!near && groups[0] && !(near = groups[0].carry(step))) groups.shift();
     const mapped = near ? near.there : step.map(over.slice(end));
     if (!mapped) fitting.carryOutAll();
-    const [group] = groups;
-    const where = near?.bare && group ? { bare: near.bare, side: group.side, leftOut: group.leftOut } : null;
-    const again = mapped && fitting.fits(mapped, where) ? mapped : null;
-    before.add(step.getMap());
-    for (const one of groups) one.add(step, again);
-    if (!again) continue;
-    after.add(again.getMap());
-    const index = add(again.getMap());
-    if (at !== null && index !== null) over.setMirror(at, index);
-    result.push(again);
+    const again = mapped && fitting.fits(mapped, near?.bare ? { ...near, bare: near.bare } : null) ? mapped : null;
+    if (again) result.push(again);
+    if (at === null) continue; // it moves nothing, here or there
+    const [was, is] = [step.getMap(), again?.getMap() ?? null];
+    before.add(was);
+    for (const one of groups) one.add(was.invert(), is);
+    if (!is) continue;
+    after.add(is);
+    const index = add(is);
+    if (index !== null) over.setMirror(at, index);
   }
   return result;
 }
