@@ -101,7 +101,10 @@ function* decideRun(on: OnBlocks, start: number, { first, end }: Run, judge: Jud
   const seen = blocks.slice(first, end).every((block) => block.isTextblock) ? end : end + 1;
   const part = doc.copy(Fragment.fromArray(blocks.slice(first, seen)));
   const steps: Step[] = [];
-  const plan = planFor(part, regionOf(part, part, 0, 0, end - first), judge);
+  const region = regionOf(part, part, 0, 0, end - first);
+  yield;
+  const plan = planFor(part, region, judge);
+  yield;
   emit({ step: (step: Step) => steps.push(step) }, plan, 'together');
   for (const step of steps) {
     const there = step.map(StepMap.offset(start));
