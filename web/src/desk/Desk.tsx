@@ -1,39 +1,22 @@
-import {
-  Box,
-  Button,
-  FormControlLabel,
-  LinearProgress,
-  MenuItem,
-  Radio,
-  RadioGroup,
-  Select,
-  TextField,
-  Typography,
-} from '@mui/material';
-import { useQueryClient } from '@tanstack/react-query';
-import { useSnackbar } from 'notistack';
+import { Box, Button, LinearProgress, Typography } from '@mui/material';
 import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
-import { useNavigate } from 'react-router';
 import { counted, endingsTaken, filesTaken } from '@tea-pencil/core';
 import type { FoundLine, HereNow } from '@tea-pencil/wire';
 import { FileChooser } from '../kit/FileChooser';
-import { request } from '../api/client';
-import { keys } from '../api/keys';
 import { useDesk, useFound, useHere, useMe } from '../api/queries';
-import { Choice } from '../kit/Choice';
 import { Message } from '../kit/Message';
 import { useTakeBack } from '../kit/use-take-back';
 import { TopBar } from '../people/TopBar';
 import { textFont } from '../theme/theme';
-import { arranged, labelsOf, orders, usual, type Arrangement, type Order } from './arranging';
+import { arranged, labelsOf } from './arranging';
+import { Beginning } from './Beginning';
 import { Progress, Refusals, useBringingIn } from './bringing-in';
 import { Deleted } from './Deleted';
 import { Collate } from './Collate';
 import { DeskRow } from './DeskRow';
-import { NameDialog } from './NameDialog';
+import { DeskTools, useArrangement } from './DeskTools';
 
 const nobody: HereNow[string] = [];
-const kept = 'desk order';
 
 /** The heads of the columns. */
 const Head = () => (
@@ -49,35 +32,6 @@ const Head = () => (
   </Box>
 );
 
-/** A new manuscript: how it is called, and in what it begins. */
-function Beginning({ onClose }: { onClose(): void }) {
-  const [hand, setHand] = useState('ink');
-  const queries = useQueryClient();
-  const navigate = useNavigate();
-  const { enqueueSnackbar } = useSnackbar();
-  const create = async (title: string) => {
-    try {
-      const { id } = await request<{ id: string }>('POST', '/manuscripts', { title });
-      void queries.invalidateQueries({ queryKey: keys.desk });
-      void navigate(`/m/${id}`, { state: { hand } });
-    } catch (problem) {
-      enqueueSnackbar((problem as Error).message);
-    }
-  };
-  return (
-    <NameDialog title="New manuscript" button="Begin" onClose={onClose} onName={(title) => void create(title)}>
-      <RadioGroup value={hand} onChange={(_, next) => setHand(next)} aria-label="How it begins" sx={{ mt: 1 }}>
-        <FormControlLabel
-          value="ink"
-          control={<Radio size="small" />}
-          label="In ink, until it is shared: nothing is recorded"
-        />
-        <FormControlLabel value="pencil" control={<Radio size="small" />} label="In pencil: every change is recorded" />
-      </RadioGroup>
-    </NameDialog>
-  );
-}
-
 /** @param onLaid is called once the desk is there, and nothing else needs the connection */
 export function Desk({ onLaid }: { onLaid(): unknown }) {
   const desk = useDesk();
@@ -88,19 +42,11 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
   const [over, setOver] = useState(false);
   const [naming, setNaming] = useState(false);
   const [collating, setCollating] = useState(false);
-  const [arrangement, setArrangement] = useState<Arrangement>(() => ({
-    ...usual,
-    order: orders.find(([order]) => order === localStorage.getItem(kept))?.[0] ?? usual.order,
-  }));
+  const [arrangement, arrange] = useArrangement();
   const [typed, setTyped] = useState('');
   const words = useDeferredValue(typed.trim());
   const found = useFound(words);
   const chooser = useRef<HTMLInputElement>(null);
-  const arrange = (part: Partial<Arrangement>) => {
-    if (part.order) localStorage.setItem(kept, part.order);
-    setArrangement((before) => ({ ...before, ...part }));
-  };
-
   useEffect(() => {
     document.title = 'Desk · Tea Pencil';
   }, []);
@@ -179,59 +125,14 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
         {coming && <Progress {...coming} />}
         {refusals.length > 0 && <Refusals words={refusals} onClose={understood} />}
         {lines.length > 0 && (
-          <div className="desk-tools">
-            <TextField
-              size="small"
-              placeholder="Words of a title or a text"
-              value={typed}
-              onChange={({ target }) => setTyped(target.value)}
-              onKeyDown={({ key }) => key === 'Escape' && setTyped('')}
-              sx={{ width: 280, '& .MuiInputBase-root': { bgcolor: 'background.paper' } }}
-              slotProps={{
-                htmlInput: { 'aria-label': 'Find manuscripts by their words', type: 'search', maxLength: 200 },
-              }}
-            />
-            {!words && (
-              <Select
-                variant="standard"
-                disableUnderline
-                value={arrangement.order}
-                inputProps={{ 'aria-label': 'Order of the manuscripts' }}
-                sx={{ fontSize: 13 }}
-                onChange={({ target }) => arrange({ order: target.value as Order })}
-              >
-                {orders.map(([order, says]) => (
-                  <MenuItem key={order} value={order}>
-                    {says}
-                  </MenuItem>
-                ))}
-              </Select>
-            )}
-            {!words && labels.length > 0 && (
-              <Box role="group" aria-label="Labels" sx={{ display: 'flex', flexWrap: 'wrap', gap: 0.5 }}>
-                {labels.map(([label, howMany]) => (
-                  <Choice
-                    key={label}
-                    chosen={arrangement.label === label}
-                    onChoose={() => arrange({ label: arrangement.label === label ? null : label, archived: false })}
-                  >
-                    {label} {howMany}
-                  </Choice>
-                ))}
-              </Box>
-            )}
-            <span style={{ flex: 1 }} />
-            {!words && (away > 0 || arrangement.archived) && (
-              <button
-                type="button"
-                className="plain-button"
-                aria-pressed={arrangement.archived}
-                onClick={() => arrange({ archived: !arrangement.archived, label: null })}
-              >
-                {arrangement.archived ? 'Back to the desk' : `${away} put away`}
-              </button>
-            )}
-          </div>
+          <DeskTools
+            typed={typed}
+            onType={setTyped}
+            arrangement={words ? null : arrangement}
+            arrange={arrange}
+            labels={labels}
+            away={away}
+          />
         )}
         <Box role="table" aria-label={arrangement.archived ? 'Manuscripts put away' : 'Manuscripts on your desk'}>
           {shown.length > 0 && <Head />}

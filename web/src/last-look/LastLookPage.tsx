@@ -14,7 +14,7 @@ import { EndTabs } from './EndTabs';
 import { chosenOf, type Choice } from './choosing';
 import { useLastLook } from './context';
 import { FindingCard } from './FindingCard';
-import { Filter } from './LookPanel';
+import { Filter } from './Filter';
 import { Left, Words } from './Left';
 import type { Found } from './found';
 import { kindWords } from './remaining';

@@ -1,24 +1,21 @@
-import { Button, IconButton, LinearProgress, MenuItem, Select, Tooltip } from '@mui/material';
-import { useVirtualizer } from '@tanstack/react-virtual';
+import { Button, IconButton, LinearProgress, Tooltip } from '@mui/material';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { TextSelection } from 'prosemirror-state';
-import { counted, findingKinds, type FindingKind } from '@tea-pencil/core';
+import { counted } from '@tea-pencil/core';
 import { useCommands } from '../commands/acts';
-import { titleOf } from '../commands/table';
 import { useKeepingFocus } from '../kit/use-keeping-focus';
 import { useHandler } from '../kit/use-handler';
 import { useStore } from '../kit/store';
 import { show, useLooking, useOpened } from '../opened/opened';
 import { bring } from '../opened/scrolling';
-import { chosenOf, whichWords, type Choice, type Which } from './choosing';
+import { chosenOf, type Choice } from './choosing';
 import { useLastLook } from './context';
-import { FindingCard, useProposals } from './FindingCard';
+import { Filter } from './Filter';
+import { useProposals } from './FindingCard';
+import { Findings } from './Findings';
 import type { Found } from './found';
-import { countKinds, kindWords } from './remaining';
 import { setOffKey, type SetOff } from './underlines';
 
-/** A line of the list: a heading, or a finding. */
-type Line = { heading: string } | { finding: Found };
 const noneAlike: readonly Found[] = [];
 
 /** What may be wrong with the text, beside it, one finding after the other. */
@@ -33,7 +30,6 @@ export function LookPanel() {
   const { broughtIn, others } = chosenOf(findings, choice, look);
   const shown = [...broughtIn, ...others];
   const [at, setAt] = useState<{ key: string; index: number } | null>(null);
-  const list = useRef<HTMLDivElement>(null);
 
   // What was put right or left is gone from the list: then the next one is looked at.
   const found = at ? shown.findIndex(({ key }) => key === at.key) : -1;
@@ -44,21 +40,6 @@ export function LookPanel() {
     [findings, current],
   );
   const { proposals } = useProposals(current, true);
-
-  const lines = useMemo((): Line[] => {
-    const part = (heading: string, all: Found[]): Line[] =>
-      all.length ? [{ heading: `${heading} (${all.length})` }, ...all.map((finding) => ({ finding }))] : [];
-    return broughtIn.length
-      ? [...part('Brought in by edits', broughtIn), ...part('In the text', others)]
-      : others.map((finding) => ({ finding }));
-  }, [broughtIn, others]);
-  const lineOf = (finding: Found | null) => lines.findIndex((line) => 'finding' in line && line.finding === finding);
-  const rows = useVirtualizer({
-    count: lines.length,
-    getScrollElement: () => list.current,
-    estimateSize: () => 34,
-    overscan: 6,
-  });
 
   const bringWords = useHandler((finding: Found, select: boolean) => {
     const [first] = placesOf(finding);
@@ -75,8 +56,6 @@ export function LookPanel() {
     const to = (next + shown.length) % shown.length;
     setAt({ key: shown[to]!.key, index: to });
     bringWords(shown[to]!, false);
-    const line = lineOf(shown[to]!);
-    if (line >= 0) rows.scrollToIndex(line, { align: 'auto' });
   });
   useSetOff(current, doc);
 
@@ -145,51 +124,14 @@ export function LookPanel() {
         </p>
       ))}
       {shown.length > 0 ? (
-        <>
-          <div className="look-steps">
-            <Tooltip title={titleOf('previous finding')}>
-              <Button size="small" color="inherit" onClick={() => goTo(index - 1)}>
-                Back
-              </Button>
-            </Tooltip>
-            <span className="second">
-              {index + 1} of {shown.length}
-            </span>
-            <Tooltip title={titleOf('next finding')}>
-              <Button size="small" color="inherit" onClick={() => goTo(index + 1)}>
-                On
-              </Button>
-            </Tooltip>
-          </div>
-          <div ref={list} className="look-list" role="list" aria-label="Findings">
-            <div style={{ height: rows.getTotalSize(), position: 'relative' }}>
-              {rows.getVirtualItems().map((row) => {
-                const line = lines[row.index]!;
-                return (
-                  <div
-                    key={'finding' in line ? `${line.finding.key} ${row.index}` : line.heading}
-                    role="listitem"
-                    ref={rows.measureElement}
-                    data-index={row.index}
-                    style={{ position: 'absolute', insetInline: 0, top: row.start }}
-                  >
-                    {'heading' in line ? (
-                      <div className="look-part">{line.heading}</div>
-                    ) : (
-                      <FindingCard
-                        finding={line.finding}
-                        open={line.finding === current}
-                        alike={line.finding === current ? alike : noneAlike}
-                        onOpen={() => goTo(shown.indexOf(line.finding))}
-                        onGo={() => bringWords(line.finding, true)}
-                      />
-                    )}
-                  </div>
-                );
-              })}
-            </div>
-          </div>
-        </>
+        <Findings
+          broughtIn={broughtIn}
+          others={others}
+          at={index}
+          alike={alike}
+          onGoTo={goTo}
+          onGo={(finding) => bringWords(finding, true)}
+        />
       ) : (
         doc && <p className="look-empty">{nothingLeft(choice)}</p>
       )}
@@ -217,50 +159,5 @@ function useSetOff(current: Found | null, doc: unknown): void {
       if (view && !view.isDestroyed) text.dispatch(view.state.tr.setMeta(setOffKey, { current: [] }));
     },
     [text, view],
-  );
-}
-
-/** Which of them, and of which kind. */
-export function Filter({ choice, onChoose }: { choice: Choice; onChoose(choice: Choice): void }) {
-  const look = useLastLook();
-  const { findings, state } = look;
-  const counts = countKinds(findings);
-  const all: Which[] = state?.last ? ['all', 'edits', 'since'] : ['all', 'edits'];
-  return (
-    <div className="look-filter">
-      <div role="group" aria-label="Which findings" className="tabs">
-        {all.map((which) => (
-          <Tooltip key={which} title={whichWords[which][1]}>
-            <button
-              type="button"
-              className="tab"
-              aria-pressed={choice.which === which}
-              onClick={() => onChoose({ ...choice, which })}
-            >
-              {whichWords[which][0]}
-            </button>
-          </Tooltip>
-        ))}
-      </div>
-      <Select
-        variant="standard"
-        disableUnderline
-        displayEmpty
-        value={choice.kind ?? ''}
-        inputProps={{ 'aria-label': 'Of which kind' }}
-        onChange={(event) => onChoose({ ...choice, kind: (event.target.value || null) as FindingKind | null })}
-        sx={{ fontSize: 12.5 }}
-      >
-        <MenuItem value="">of every kind</MenuItem>
-        {findingKinds.map(
-          (kind) =>
-            (counts.has(kind) || kind === choice.kind) && (
-              <MenuItem key={kind} value={kind}>
-                {kindWords[kind][0]} ({counts.get(kind) ?? 0})
-              </MenuItem>
-            ),
-        )}
-      </Select>
-    </div>
   );
 }

@@ -1,25 +1,24 @@
-import { Box, Button, Checkbox, LinearProgress, Tooltip } from '@mui/material';
-import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState, type CSSProperties } from 'react';
-import { type Thread, type Verdict, counted } from '@tea-pencil/core';
+import { Box, LinearProgress } from '@mui/material';
+import { useMemo, useState } from 'react';
+import type { Thread, Verdict } from '@tea-pencil/core';
 import type { DecidedChange, LedgerLook } from '@tea-pencil/wire';
-import { keepFile } from '../api/client';
-import { LastDecision } from '../deciding/LastDecision';
 import { useDecide } from '../deciding/use-deciding';
 import { OneOfMany } from '../kit/ErrorBoundary';
 import { Message } from '../kit/Message';
-import { useWidth } from '../kit/width';
-import { useDrawn, useOpened } from '../opened/opened';
+import { useOpened } from '../opened/opened';
 import { useInAddress } from '../reviewing/use-lens';
 import { useView } from '../reviewing/use-view';
 import { useReviewed } from '../reviewing/use-reviewing';
 import { InkPieces } from '../drafts/InkPieces';
 import { LedgerRow } from './LedgerRow';
 import { LedgerTabs } from './LedgerTabs';
-import { Columns, ColumnsMenu } from './Columns';
+import { Chosen } from './Chosen';
+import { Columns } from './Columns';
 import { layOf, plainLedger, shownColumns } from './columns';
+import { groupings, Heading } from './Heading';
+import { GroupLine, Lines, type Line } from './Lines';
 import { useLedgerRows } from './use-ledger-rows';
-import { csvOf, groupRows, sortRows, type Column, type Grouping, type Row } from './rows';
+import { groupRows, sortRows, type Column, type Row } from './rows';
 
 interface Props {
   threads: readonly Thread[];
@@ -27,12 +26,6 @@ interface Props {
   scroll: React.RefObject<number>;
   onGoTo(row: Row): void;
 }
-
-const groupings: Grouping[] = ['alike', 'author', 'section', 'nothing'];
-
-type Line = { title: string; ids: string[] } | { row: Row };
-
-const save = (name: string, text: string) => keepFile(name, new Blob([text], { type: 'text/csv;charset=utf-8' }));
 
 /** What was decided in each act. */
 function byDecision(decided: readonly DecidedChange[]): ReadonlyMap<string, string[]> {
@@ -68,7 +61,7 @@ export function Ledger(props: Props) {
 
 function Changes(props: Props) {
   const { threads, scroll, onGoTo } = props;
-  const { info, may, text } = useOpened();
+  const { info, text } = useOpened();
   const { changes } = useReviewed();
   const decide = useDecide();
   const { ledger, rows } = useLedgerRows(threads);
@@ -81,7 +74,6 @@ function Changes(props: Props) {
   const lay = useMemo(() => layOf(look), [look]);
   const shown = useMemo(() => new Set<string>(shownColumns(look).map(({ name }) => name)), [look]);
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const scroller = useRef<HTMLDivElement>(null);
 
   const groups = useMemo(
     () => groupRows(sortRows(rows, sorting.column, sorting.down, info), grouping, info),
@@ -100,24 +92,6 @@ function Changes(props: Props) {
   const left = pending.filter((id) => chosen.has(id));
   const ofDecision = useMemo(() => byDecision(ledger.data?.decided ?? []), [ledger.data]);
   const back = new Map([...ofDecision].flatMap(([decision, ids]) => withChosen(decision, ids, chosen)));
-
-  const rowHeight = useWidth() === 'phone' ? 134 : 42; // as a card, or a line
-  const virtual = useVirtualizer({
-    count: lines.length,
-    getScrollElement: () => scroller.current,
-    estimateSize: (i) => ('row' in lines[i]! ? rowHeight : 30),
-    overscan: 12,
-    initialOffset: () => scroll.current,
-  });
-  useEffect(() => virtual.measure(), [virtual, rowHeight]);
-  useEffect(() => {
-    const element = scroller.current;
-    if (!element) return;
-    element.scrollTop = scroll.current;
-    const note = () => void (scroll.current = element.scrollTop);
-    element.addEventListener('scroll', note, { passive: true });
-    return () => element.removeEventListener('scroll', note);
-  }, [scroll, ledger.isSuccess]);
 
   if (ledger.isPending) return <LinearProgress aria-label="The ledger is being fetched" />;
   if (ledger.isError)
@@ -154,13 +128,12 @@ function Changes(props: Props) {
           look={look}
           onLook={setLook}
         />
-        <div ref={scroller} className="ledger-scroll" tabIndex={0} role="region" aria-label="The rows of the ledger">
-          <div
-            role="table"
-            aria-label="Ledger"
-            aria-rowcount={lines.length + 1}
-            style={{ '--ledger-columns': lay.template, '--ledger-width': `${lay.width}px` } as CSSProperties}
-          >
+        <Lines
+          lines={lines}
+          scroll={scroll}
+          template={lay.template}
+          width={lay.width}
+          head={
             <Columns
               look={look}
               onLook={setLook}
@@ -170,61 +143,39 @@ function Changes(props: Props) {
               left={left}
               onChoose={choose}
             />
-            <div role="rowgroup" style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-              {virtual.getVirtualItems().map(({ index, start, size }) => {
-                const line = lines[index]!;
-                const style = { position: 'absolute' as const, top: start, left: 0, right: 0, height: size };
-                if ('row' in line)
-                  return (
-                    <div key={line.row.id} role="none" style={style}>
-                      <OneOfMany what="This change" of={line.row}>
-                        <LedgerRow
-                          row={line.row}
-                          shown={shown}
-                          index={index + 2}
-                          chosen={chosen.has(line.row.id)}
-                          together={ofDecision.get(line.row.decided?.decision ?? '')?.length ?? 1}
-                          onChoose={(on) => choose([line.row.id], on)}
-                          onGoTo={() => onGoTo(line.row)}
-                        />
-                      </OneOfMany>
-                    </div>
-                  );
-                const all = line.ids.length > 0 && line.ids.every((id) => chosen.has(id));
-                return (
-                  <div
-                    key={`group ${line.title}`}
-                    role="row"
-                    aria-rowindex={index + 2}
-                    className="ledger-group"
-                    style={style}
-                  >
-                    <span role="cell">
-                      {may.decide && (
-                        <Checkbox
-                          size="small"
-                          disabled={!line.ids.length}
-                          checked={all}
-                          onChange={(_, on) => choose(line.ids, on)}
-                          slotProps={{ input: { 'aria-label': `Choose ${line.title}` } }}
-                          sx={{ p: 0, mr: 1.5 }}
-                        />
-                      )}
-                      {line.title}
-                    </span>
-                  </div>
-                );
-              })}
-            </div>
-          </div>
-          {!rows.length && (
-            <Box className="second" sx={{ p: 3, textAlign: 'center' }}>
-              {changes.length + ledger.data.decided.length
-                ? 'No change is in this lens. Look at everything (F9) to see them all.'
-                : 'No change has been made in this manuscript yet. What is recorded in pencil is listed here.'}
-            </Box>
-          )}
-        </div>
+          }
+          none={
+            changes.length + ledger.data.decided.length
+              ? 'No change is in this lens. Look at everything (F9) to see them all.'
+              : 'No change has been made in this manuscript yet. What is recorded in pencil is listed here.'
+          }
+          draw={(line, index, style) =>
+            'row' in line ? (
+              <div key={line.row.id} role="none" style={style}>
+                <OneOfMany what="This change" of={line.row}>
+                  <LedgerRow
+                    row={line.row}
+                    shown={shown}
+                    index={index}
+                    chosen={chosen.has(line.row.id)}
+                    together={ofDecision.get(line.row.decided?.decision ?? '')?.length ?? 1}
+                    onChoose={(on) => choose([line.row.id], on)}
+                    onGoTo={() => onGoTo(line.row)}
+                  />
+                </OneOfMany>
+              </div>
+            ) : (
+              <GroupLine
+                key={`group ${line.title}`}
+                line={line}
+                index={index}
+                style={style}
+                chosen={line.ids.length > 0 && line.ids.every((id) => chosen.has(id))}
+                onChoose={(on) => choose(line.ids, on)}
+              />
+            )
+          }
+        />
       </Box>
       <Chosen
         many={left.length}
@@ -233,107 +184,5 @@ function Changes(props: Props) {
         onBack={() => void takeBack()}
       />
     </>
-  );
-}
-
-/** How many rows there are and in which groups; and a way to take them away. */
-function Heading({
-  rows,
-  groups,
-  grouping,
-  onGrouping,
-  look,
-  onLook,
-}: {
-  rows: readonly Row[];
-  groups: readonly { rows: Row[] }[];
-  grouping: Grouping;
-  onGrouping(by: Grouping): void;
-  look: LedgerLook;
-  onLook(look: LedgerLook): void;
-}) {
-  const { info } = useOpened();
-  const { doc } = useDrawn();
-  const count = (test: (row: Row) => boolean) => rows.filter(test).length;
-  return (
-    <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: '4px 16px', py: 1.5 }}>
-      <LedgerTabs />
-      <Box component="h1" sx={{ fontSize: 15, fontWeight: 600, m: 0 }}>
-        {counted(rows.length, 'change')}
-      </Box>
-      <span className="second" data-testid="states">
-        {rows.filter(({ pending }) => pending).length} to decide,{' '}
-        {count(({ decided }) => decided?.verdict === 'accept')} accepted,{' '}
-        {count(({ decided }) => decided?.verdict === 'reject')} rejected
-      </span>
-      <Box sx={{ flex: 1 }} />
-      <span className="second">Together by</span>
-      <div role="group" aria-label="Together by" className="tabs" style={{ height: 30 }}>
-        {groupings.map((by) => (
-          <button key={by} type="button" className="tab" aria-pressed={grouping === by} onClick={() => onGrouping(by)}>
-            {by}
-          </button>
-        ))}
-      </div>
-      <ColumnsMenu look={look} onLook={onLook} />
-      <Tooltip title="These rows, in this order, for any program that works with tables">
-        <span>
-          <Button
-            color="inherit"
-            disabled={!rows.length}
-            onClick={() => {
-              const ordered = groups.flatMap((group) => group.rows);
-              save(`${info.title} · ledger.csv`, csvOf(ordered, doc, info));
-            }}
-            sx={{ bgcolor: 'background.paper' }}
-          >
-            Take away as CSV
-          </Button>
-        </span>
-      </Tooltip>
-    </Box>
-  );
-}
-
-/** At the foot: how many rows are chosen, and deciding them in one act. */
-function Chosen({
-  many,
-  decided,
-  onAct,
-  onBack,
-}: {
-  many: number;
-  /** How many of the rows that are chosen are decided. */
-  decided: number;
-  onAct(verdict: Verdict): void;
-  onBack(): void;
-}) {
-  const { may } = useOpened();
-  return (
-    <Box component="footer" className="foot">
-      <span>
-        <strong data-testid="chosen">{many + decided}</strong> chosen
-      </span>
-      <span className="second">
-        {many || decided ? '' : 'Choose rows to decide them in one act; a row’s place leads to its words.'}
-      </span>
-      <Box sx={{ flex: 1 }} />
-      {!many && !decided && <LastDecision />}
-      {may.decide && (
-        <>
-          {decided > 0 && (
-            <Button color="inherit" onClick={onBack}>
-              Take back {decided}
-            </Button>
-          )}
-          <Button variant="outlined" color="inherit" disabled={!many} onClick={() => onAct('reject')}>
-            Reject {many || ''}
-          </Button>
-          <Button variant="contained" disabled={!many} onClick={() => onAct('accept')}>
-            Accept {many || ''}
-          </Button>
-        </>
-      )}
-    </Box>
   );
 }
