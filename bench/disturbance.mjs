@@ -73,7 +73,14 @@ export async function run() {
   );
   for (const [k, name] of Object.keys(acts).entries()) {
     if (only && !name.includes(only)) continue;
-    const where = { book: `book-${k}`, other: 'other', decided: 'decided', dense: 'dense', large: 'large', passage: 'passage' };
+    const where = {
+      book: `book-${k}`,
+      other: 'other',
+      decided: 'decided',
+      dense: 'dense',
+      large: 'large',
+      passage: 'passage',
+    };
     await home.keep(where.book, doc, people);
     const hand = { address: server.address, cookie: people[0].cookie, person: people[0].id };
     const { acknowledged, said, took, waiting } = await measured(where.book, () => act(name, hand, where));
