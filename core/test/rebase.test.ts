@@ -45,7 +45,7 @@ test('a batch carried over others is the very one that its editor makes of it', 
         if (here.steps.length && others.mapping.maps.some((map) => map.map(1e6) !== 1e6)) moved++;
       },
     ),
-    { numRuns: Number(process.env.LAWS_REBASE ?? 400) },
+    { numRuns: Number(process.env.LAWS_REBASE ?? 200) },
   );
   expect(moved).toBeGreaterThan(20);
 });
@@ -88,7 +88,7 @@ test('of a sweep through a long text only what others touched could be in the wa
       expect(json(here.steps)).toEqual(json(there.steps));
       expect(here.doc.eq(there.doc)).toBe(true);
     }),
-    { numRuns: Number(process.env.LAWS_REBASE ?? 120) },
+    { numRuns: Number(process.env.LAWS_REBASE ?? 80) },
   );
   expect(most).toBeGreaterThan(150); // more than are carried in one group
 });

@@ -35,7 +35,7 @@ test('what others have built on is undone step for step as by the library', () =
       expect(here.doc.eq(there.doc)).toBe(true);
       if (here.steps.length && since.steps.length) amid++;
     }),
-    { numRuns: Number(process.env.LAWS_REBASE ?? 400) },
+    { numRuns: Number(process.env.LAWS_REBASE ?? 200) },
   );
   expect(amid).toBeGreaterThan(100);
 });
