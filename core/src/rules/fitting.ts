@@ -133,7 +133,7 @@ export class Fitting {
     } else {
       const grown = grownBy(step.getMap());
       this.#left += grown;
-      this.#skipped.push({ at: reach.from, grown });
+      if (grown) this.#skipped.push({ at: reach.from, grown });
     }
     this.#fit.push(step);
     return true;

@@ -15,6 +15,7 @@ import { keepSummary, summaryOf } from '../database/kept-text.js';
 import type { Batch } from '../live/step-log.js';
 import { StepLog } from '../live/step-log.js';
 import type { Author } from '../live/submissions.js';
+import { Turns } from '../live/turns.js';
 import { may } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
 import { entriesOf, forgetEntries, handOnEntries, keepEntries, type Ended } from './entries.js';
@@ -73,6 +74,8 @@ function refusesTakingBack(author: Author, decision: DecisionRow | null, which?:
 @Injectable()
 export class Decisions {
   readonly events = new EventEmitter<{ decided: [Decided] }>();
+  /** Reading what decisions did: a whole text for each. */
+  readonly #reading = new Turns<never>(() => Promise.resolve(), 1);
 
   constructor(
     @InjectDataSource() private readonly database: DataSource,
@@ -173,18 +176,20 @@ export class Decisions {
     const { manuscriptId: manuscript, personId: by } = author;
     let taken: Pick<DecisionRow, 'verdict' | 'changes'> | null = null;
     const asked = () => this.database.getRepository(DecisionRow).findOneBy({ manuscriptId: manuscript, id });
-    const first = await asked();
-    const wrong = refusesTakingBack(author, first, which);
-    if (!first || wrong !== null) return { refused: wrong ?? noDecision };
-    // What it did never changes, so it is read before others have to wait.
-    const inverses = await this.history.inverses(first);
+    // What it did never changes, so it is read before others have to wait; of many who ask at once one after the other.
+    const read = await this.#reading.alone(async () => {
+      const first = await asked();
+      const wrong = refusesTakingBack(author, first, which);
+      return !first || wrong !== null ? { refused: wrong ?? noDecision } : await this.history.inverses(first);
+    });
+    if ('refused' in read) return read;
     const outcome = await this.authority.write(manuscript, async (text) => {
       const decision = await asked();
       const refused = refusesTakingBack(author, decision, which);
       if (!decision || refused !== null) return { refused: refused ?? noDecision };
       const those = new Set(which ?? decision.changes);
       const rest = decision.changes.filter((one) => !those.has(one));
-      const undone = await this.history.undone(decision, inverses, text);
+      const undone = await this.history.undone(decision, read, text);
       if (!undone)
         return { refused: 'This decision cannot be taken back any more: the text around it has changed too far.' };
       const middle = text.version + undone.steps.length;

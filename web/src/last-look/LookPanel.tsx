@@ -16,8 +16,6 @@ import { Findings } from './Findings';
 import type { Found } from './found';
 import { setOffKey, type SetOff } from './underlines';
 
-const noneAlike: readonly Found[] = [];
-
 /** What may be wrong with the text, beside it, one finding after the other. */
 export function LookPanel() {
   const opened = useOpened();
@@ -36,7 +34,7 @@ export function LookPanel() {
   const index = found >= 0 ? found : at ? Math.min(at.index, shown.length - 1) : shown.length ? 0 : -1;
   const current = shown[index] ?? null;
   const alike = useMemo(
-    () => (current ? findings.filter(({ such }) => such === current.such) : noneAlike),
+    () => (current ? findings.filter(({ such }) => such === current.such) : []),
     [findings, current],
   );
   const { proposals } = useProposals(current, true);
