@@ -9,10 +9,13 @@ import { percentile, typing } from './live/writers.mjs';
 
 /**
  * Twenty people type in one book while somebody does, in it or beside it, what is as large as it may be or larger. Each
- * act is measured against the same people undisturbed, in the same run.
+ * act is measured against the same people undisturbed, in the same run. Measured are those who have a process of their
+ * own: the others share one, in which each waits while the others' windows take in what comes. For how long the server
+ * stood still tells what it did in one piece from what two cores are too few for.
  */
 
 const writers = 20;
+const alone = 3;
 
 /** Places in the first half of a book: what is done to its end is not in the way. */
 const placesIn = (doc) =>
@@ -32,6 +35,21 @@ function passage(howMany, author) {
   const one = schema.nodes.paragraph.create(null, schema.text('The tide comes in behind you.', [inserted]), [opening]);
   const plain = schema.nodes.paragraph.create(null, schema.text('First.'));
   return schema.nodes.doc.create(null, [plain, ...Array.from({ length: howMany }, () => one)]);
+}
+
+/** One who types in a process of their own: they say when they are ready, begin, and end with how long their keys took. */
+function typist(what) {
+  const child = fork(path.join(root, 'bench/live/alone.mjs'));
+  const said = () => new Promise((resolve) => child.once('message', resolve));
+  child.send(what);
+  return {
+    ready: said(),
+    begin: () => child.send('begin'),
+    end: () => {
+      child.send('end');
+      return said();
+    },
+  };
 }
 
 function act(name, hand, where) {
@@ -58,18 +76,34 @@ export async function run() {
   await home.keep('large', book(500_000, 20_000), people);
   await home.keep('passage', passage(8000, people[1].id), people);
   const measured = async (manuscript, beside) => {
-    const said = new Promise((resolve) => setTimeout(resolve, 1500)).then(() => beside?.());
-    const those = { people: people.slice(1), places: placesIn(doc), seconds, until: said };
-    return { ...(await typing({ address: server.address, manuscript, ...those })), ...(await said) };
+    const places = placesIn(doc);
+    const these = { address: server.address, manuscript, before: 2000 };
+    const typists = places.slice(0, alone).map((place, k) => {
+      const name = `${manuscript}-alone-${k}`;
+      return typist({ ...these, seconds: 0, people: [people[k + 1]], places: [place], name });
+    });
+    let said;
+    const ready = async () => {
+      await Promise.all(typists.map((one) => one.ready));
+      for (const one of typists) one.begin();
+      said = new Promise((resolve) => setTimeout(resolve, 3500)).then(() => beside?.());
+    };
+    const until = { then: (done) => said.then(done) };
+    await server.stoodStill();
+    await typing({ ...these, seconds, people: people.slice(alone + 1), places: places.slice(alone), ready, until });
+    const found = await Promise.all(typists.map(({ end }) => end()));
+    const acknowledged = found.flatMap((one) => one.acknowledged);
+    const waiting = found.reduce((sum, one) => sum + one.waiting, 0);
+    return { acknowledged, waiting, stood: await server.stoodStill(), ...(await said) };
   };
   await home.keep('calm', doc, people);
   const calm = await measured('calm');
   const worst = (times) => Math.max(...times);
   console.log(
-    `Undisturbed: acknowledged after ${percentile(calm.acknowledged, 0.5).toFixed(0)} ms (median), ${worst(calm.acknowledged).toFixed(0)} ms at most.\n`,
+    `Undisturbed: acknowledged after ${percentile(calm.acknowledged, 0.5).toFixed(0)} ms (median), ${worst(calm.acknowledged).toFixed(0)} ms at most; the server stood still for ${calm.stood.toFixed(0)} ms at most.\n`,
   );
   console.log(
-    '| act | it took | answered | 95th of others | longest of others | against undisturbed |\n|---|--:|---|--:|--:|--:|',
+    '| act | it took | answered | 95th of others | longest of others | against undisturbed | the server stood still |\n|---|--:|---|--:|--:|--:|--:|',
   );
   for (const [k, name] of Object.keys(acts).entries()) {
     if (only && !name.includes(only)) continue;
@@ -83,10 +117,10 @@ export async function run() {
     };
     await home.keep(where.book, doc, people);
     const hand = { address: server.address, cookie: people[0].cookie, person: people[0].id };
-    const { acknowledged, said, took, waiting } = await measured(where.book, () => act(name, hand, where));
+    const { acknowledged, said, took, waiting, stood } = await measured(where.book, () => act(name, hand, where));
     const longest = worst(acknowledged);
     console.log(
-      `| ${name} | ${(took / 1000).toFixed(1)} s | ${said} | ${percentile(acknowledged, 0.95).toFixed(0)} ms | ${longest.toFixed(0)} ms${waiting ? ` (${waiting} never)` : ''} | ${(longest / worst(calm.acknowledged)).toFixed(1)} |`,
+      `| ${name} | ${(took / 1000).toFixed(1)} s | ${said} | ${percentile(acknowledged, 0.95).toFixed(0)} ms | ${longest.toFixed(0)} ms${waiting ? ` (${waiting} never)` : ''} | ${(longest / worst(calm.acknowledged)).toFixed(1)} | ${stood.toFixed(0)} ms |`,
     );
   }
   console.log(`\nThe server holds ${(server.memory() / 2 ** 20).toFixed(0)} MB at the end.`);

@@ -115,6 +115,23 @@ export const acts = {
       state.doc.forEach((block, offset) => block.content.size > 20 && tr.insertText('X', tr.mapping.map(offset + 10)));
       return tr;
     }),
+  'ten pages of 400 letters each, sent at once by ten windows': async (hand, { book }) => {
+    const { version, state } = await hand.open(book);
+    const date = new Date().toISOString().replace(/\.\d+Z$/, 'Z');
+    const page = (window) => {
+      const stamp = { author: hand.person, date, newChange: () => `page${Date.now()}${window}` };
+      const steps = [];
+      let now = state;
+      for (let i = 0; i < 400; i++) {
+        const tr = record(now, now.tr.insertText('x', 300 + i), stamp);
+        steps.push(...tr.steps.map((step) => step.toJSON()));
+        now = now.apply(tr);
+      }
+      return hand.ask('submit', { version, steps, intent: 'pencil', client: `window${window}` });
+    };
+    const answers = await Promise.all(Array.from({ length: 10 }, (_, window) => page(window)));
+    return counted(answers.map((answer) => answer.refused ?? Object.keys(answer)[0]));
+  },
   '45,000 steps that do nothing': async (hand, { book }) => {
     const { version } = await hand.open(book);
     const step = new AddMarkStep(3, 3, schema.marks.bold.create()).toJSON();

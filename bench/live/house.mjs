@@ -16,6 +16,8 @@ const freePort = () =>
     });
   });
 
+const metricsToken = 'only for the benchmark';
+
 /** A database of our own for one run of a benchmark, and servers on it. */
 export async function house(home) {
   const cluster = await startDatabase(home);
@@ -42,6 +44,7 @@ export async function house(home) {
           TEA_PENCIL_DATABASE_URL: url,
           TEA_PENCIL_SECRET: 'for the benchmark only',
           TEA_PENCIL_REQUESTS: '1000000',
+          TEA_PENCIL_METRICS_TOKEN: metricsToken,
         },
       },
     );
@@ -58,11 +61,17 @@ export async function house(home) {
       const [, kilobytes] = /VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${child.pid}/status`, 'utf8'));
       return Number(kilobytes) * 1024;
     };
+    /** For how long it has stood still at most since it was last asked, in milliseconds. */
+    const stoodStill = async () => {
+      const headers = { authorization: `Bearer ${metricsToken}` };
+      const told = await (await fetch(`${address}/api/metrics`, { headers })).text();
+      return Number(/^nodejs_eventloop_lag_max_seconds\S* (\S+)$/m.exec(told)[1]) * 1000;
+    };
     const stop = async () => {
       child.kill('SIGTERM');
       await ended;
     };
-    return { address, memory, stop };
+    return { address, memory, stoodStill, stop };
   }
 
   /** The cookies of the demo people. */

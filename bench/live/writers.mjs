@@ -22,6 +22,7 @@ const sizes = (nodes) =>
 const sizeOf = ({ slice }) => (slice ? sizes(slice.content) - (slice.openStart ?? 0) - (slice.openEnd ?? 0) : 0);
 
 class Writer {
+  early = [];
   waiting = [];
   sending = false;
   acknowledged = [];
@@ -49,11 +50,16 @@ class Writer {
 
   async open() {
     await new Promise((resolve) => this.socket.once('connect', resolve));
-    ({ version: this.version } = await this.ask('join', { client: this.window }));
+    const { version } = await this.ask('join', { client: this.window });
+    this.version = version;
+    // What came on the way, before it was known where one is.
+    for (const message of this.early.splice(0)) this.follow(message);
     return this;
   }
 
-  follow({ version, steps, clients }) {
+  follow(message) {
+    if (this.version === undefined) return this.early.push(message);
+    const { version, steps, clients } = message;
     if (version !== this.version) return;
     const now = performance.now();
     steps.forEach((json, i) => {
@@ -94,8 +100,21 @@ class Writer {
 /**
  * How long keys took until they were acknowledged and until the others saw them, in milliseconds.
  * @param until they go on so long, if that is longer than the seconds
+ * @param name what their windows are called, where others type too
+ * @param ready called when all have it open; they begin when what it returns has come
+ * @param before how long they type before it is measured, in milliseconds
  */
-export async function typing({ address, manuscript, people, places, seconds, until }) {
+export async function typing({
+  address,
+  manuscript,
+  people,
+  places,
+  seconds,
+  until,
+  name = manuscript,
+  ready,
+  before = 0,
+}) {
   const sent = new Map();
   const writers = await Promise.all(
     places.map((place, k) =>
@@ -104,11 +123,12 @@ export async function typing({ address, manuscript, people, places, seconds, unt
         manuscript,
         person: people[k % people.length],
         place,
-        name: `${manuscript}-${k}`,
+        name: `${name}-${k}`,
         sent,
       }).open(),
     ),
   );
+  await ready?.();
   const timers = writers.map((writer, k) => {
     let n = 0;
     // Each letter is one that nobody else sends, so that it is known again.
@@ -121,6 +141,8 @@ export async function typing({ address, manuscript, people, places, seconds, unt
       (1000 / keysPerSecond) * (k / writers.length),
     );
   });
+  await new Promise((resolve) => setTimeout(resolve, before));
+  for (const writer of writers) writer.acknowledged = [];
   await new Promise((resolve) => setTimeout(resolve, seconds * 1000));
   await until;
   for (const timer of timers) clearTimeout(timer);

@@ -50,6 +50,34 @@ test('a batch carried over others is the very one that its editor makes of it', 
   expect(moved).toBeGreaterThan(20);
 });
 
+test('carried over all that others did at once, it is what it is carried over one batch after the other', () => {
+  let moved = 0;
+  fc.assert(
+    fc.property(
+      someDocument,
+      fc.array(someEdit(1), { minLength: 1, maxLength: 12 }),
+      fc.array(fc.array(someEdit(1), { minLength: 1, maxLength: 2 }), { minLength: 2, maxLength: 6 }),
+      (doc, mine, batches) => {
+        const own = batchOf(doc, mine, 0);
+        let oneByOne = own;
+        let others = new Transform(doc);
+        const theirs: Step[] = [];
+        for (const [i, edits] of batches.entries()) {
+          others = batchOf(others.doc, edits, 1 + (i % 2));
+          theirs.push(...others.steps);
+          oneByOne = rebase(oneByOne, others.steps);
+        }
+        const atOnce = rebase(own, theirs);
+        expect(json(atOnce.steps)).toEqual(json(oneByOne.steps));
+        expect(atOnce.doc.eq(oneByOne.doc)).toBe(true);
+        if (atOnce.steps.length && theirs.some((step) => step.getMap().map(1e6) !== 1e6)) moved++;
+      },
+    ),
+    { numRuns: Number(process.env.LAWS_REBASE ?? 200) },
+  );
+  expect(moved).toBeGreaterThan(20);
+});
+
 test('of a sweep through a long text only what others touched could be in the way; it comes to the same', () => {
   const paragraphs = fc
     .array(someDocument, { minLength: 3, maxLength: 6 })

@@ -1,6 +1,7 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { comeIn, kept, selectWords, sheet, toPage } from '../support/people';
 import { axeFindsInBothThemes } from '../support/axe';
+import { test } from '../support/test';
 
 test('the ordinary form: a wrong password is answered in words, the right one leads where one wanted to go', async ({
   page,

@@ -1,6 +1,7 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { kept, selectWords, sheet, signedIn } from '../support/people';
 import { startWith, putInTable } from '../support/texts';
+import { test } from '../support/test';
 
 test('alike changes are decided in one act, and taken back in one', async ({ browser }) => {
   const page = await signedIn(browser, 'Tobias');

@@ -1,6 +1,7 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { comeIn, kept, sheet, signedIn } from '../support/people';
 import { startWith } from '../support/texts';
+import { test } from '../support/test';
 
 /** The desk: arranged by what waits, found by words, renamed, copied, put away, labelled, deleted and brought back. */
 
@@ -43,7 +44,6 @@ test('a manuscript is found by its words, renamed, labelled, put away and back',
   await expect(row(page, 'Limpets and others')).toBeVisible();
   await page.reload();
   await expect(row(page, 'Limpets and others')).toContainText('to read');
-  await page.context().close();
 });
 
 test('a copy opens with all that was in it; what is deleted closes for others, and comes back', async ({ browser }) => {
@@ -71,8 +71,6 @@ test('a copy opens with all that was in it; what is deleted closes for others, a
   await expect(gone).toContainText('goes in');
   await gone.getByRole('button', { name: 'Bring back' }).click();
   await expect(row(page, 'Barnacles')).toBeVisible();
-  await other.context().close();
-  await page.context().close();
 });
 
 test('what waits for me comes first; who has a manuscript open is told; a new one can begin in pencil', async ({
@@ -99,5 +97,4 @@ test('what waits for me comes first; who has a manuscript open is told; a new on
   await maren.getByRole('button', { name: 'Begin' }).click();
   await expect(kept(maren)).toBeVisible();
   await expect(maren.getByRole('button', { name: 'Pencil' })).toHaveAttribute('aria-pressed', 'true');
-  await maren.context().close();
 });

@@ -1,8 +1,9 @@
 import { execFileSync } from 'node:child_process';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { axeFinds } from '../support/axe';
 import { bytesOf, comeIn, kept, selectWords, sheet, toPage } from '../support/people';
 import { startWith, together } from '../support/texts';
+import { test } from '../support/test';
 
 /** Drafts: looking at earlier states, bringing one back, files that come back, and what was done in ink. */
 

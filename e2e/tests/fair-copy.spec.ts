@@ -1,10 +1,11 @@
 import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { fairReading, listChanges, plainText, readDocx } from '@tea-pencil/core';
 import { bytesOf, signedIn, toPage } from '../support/people';
 import { copyOf, heldText, startWith } from '../support/texts';
 import { axeFindsInBothThemes } from '../support/axe';
+import { test } from '../support/test';
 
 /** The end of the work: what is left is decided in one act, and leaves as files that tell what they should and no more. */
 

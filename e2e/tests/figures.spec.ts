@@ -1,11 +1,12 @@
 import { readFileSync } from 'node:fs';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { parse } from 'csv-parse/sync';
 import { listChanges, plainText, readDocx, readHtml } from '@tea-pencil/core';
 import { bytesOf, signedIn, toPage } from '../support/people';
 import { bringIn } from '../support/revised';
 import { copyOf, heldText, startWith } from '../support/texts';
 import { axeFindsInBothThemes } from '../support/axe';
+import { test } from '../support/test';
 
 /** Counts as charts and tables, and the page that is handed to whoever wrote the text. */
 

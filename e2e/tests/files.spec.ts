@@ -1,10 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { handout } from '../../core/test/support/handout';
 import { odtHandout } from '../../core/test/support/odt-handout';
 import { sheet, signedIn } from '../support/people';
 import { caret, press } from '../support/texts';
+import { test } from '../support/test';
 
 /** A file of somebody else's comes in whole, is revised, and goes out with what was changed and nothing else. */
 
@@ -60,7 +61,6 @@ test('table, picture, note, formula, text box and field of a file are seen, move
   await expect(page.getByText(/of another file (was|were) left there: .*formula/)).toBeVisible();
   await expect(sheet(page)).toContainText('Take a stick, never a spade.');
   await expect(sheet(page).locator('.carried-thing')).toHaveCount(0);
-  await page.context().close();
 });
 
 test('an ODT comes in with what it carries, and is taken away as it came, and as a page that reads well by itself', async ({

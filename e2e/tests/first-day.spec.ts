@@ -1,6 +1,7 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import type { Outbox } from '@tea-pencil/wire';
 import { kept, sheet, toPage } from '../support/people';
+import { test } from '../support/test';
 
 /** The first day of an empty house: from its first account to an invited person's first change. */
 
@@ -77,8 +78,6 @@ test('somebody begins an empty house by keyboard, writes, invites; who is invite
   // A letter works once.
   await piet.goto(`/invitation/${await linkTo(odile, 'piet@')}`);
   await expect(piet.getByText('This invitation has been used already')).toBeVisible();
-  await piet.context().close();
-  await odile.context().close();
 });
 
 test('a forgotten password is set anew by letter; one’s sessions are listed and ended; who leaves is gone', async ({
@@ -119,6 +118,4 @@ test('a forgotten password is set anew by letter; one’s sessions are listed an
   await page.getByLabel('Your password', { exact: true }).fill('neap and spring');
   await page.getByRole('button', { name: 'Leave for good' }).click();
   await expect(page.getByRole('alert')).toContainText('You alone keep “Winter Tides”');
-  await elsewhere.close();
-  await context.close();
 });

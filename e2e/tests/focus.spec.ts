@@ -1,8 +1,9 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { commands, styleLabels, type Entry } from '../../web/src/commands/table';
 import { picture } from '../support/picture';
 import { inviteThem, selectWords, sheet, signedIn, toPage } from '../support/people';
 import { startWith } from '../support/texts';
+import { test } from '../support/test';
 
 /**
  * The focus is never lost (WCAG 2.2, success criteria 2.4.3 and 3.2.1): after every command of the table, typing goes

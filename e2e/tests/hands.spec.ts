@@ -1,7 +1,8 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { beforeReading, fairReading, isWhole } from '@tea-pencil/core';
 import { kept, selectWords, share, sheet, signedIn } from '../support/people';
 import { caret, choose, held, heldText, press, putInTable, startWith } from '../support/texts';
+import { test } from '../support/test';
 
 /** What is right under the hands: undoing in order, a new manuscript, what is typed and pasted, and tables. */
 

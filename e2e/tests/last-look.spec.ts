@@ -1,9 +1,10 @@
 import { readFileSync } from 'node:fs';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { parse } from 'csv-parse/sync';
 import { bytesOf, comeIn, kept, selectWords, sheet, toPage } from '../support/people';
 import { startWith, together } from '../support/texts';
 import { axeFindsInBothThemes } from '../support/axe';
+import { test } from '../support/test';
 
 /** The last look: beside the text and as a page, words that are kept, what decisions leave behind, house styles. */
 

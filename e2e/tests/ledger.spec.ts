@@ -1,10 +1,11 @@
 import { readFile } from 'node:fs/promises';
 import { parse } from 'csv-parse/sync';
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { listChanges } from '@tea-pencil/core';
 import { comeIn, sheet, signedIn } from '../support/people';
 import { bringIn } from '../support/revised';
 import { heldText } from '../support/texts';
+import { test } from '../support/test';
 
 test('the ledger lists, groups, chooses and decides; decided changes stay; rows lead to their words and back', async ({
   browser,

@@ -1,8 +1,9 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { strToU8, zipSync } from 'fflate';
 import type { Waiting } from '@tea-pencil/wire';
 import { signedIn, sheet } from '../support/people';
 import { held, press, startWith } from '../support/texts';
+import { test } from '../support/test';
 
 /** What is too much is said where it is met, and takes nothing with it. */
 
@@ -17,7 +18,6 @@ test('a paste that makes a paragraph too long is said and not made; writing goes
   await page.keyboard.type(' After.');
   await expect(sheet(page)).toHaveText('Before. After.');
   expect((await held(page)).fair).toBe('Before. After.');
-  await page.context().close();
 });
 
 /** A file that takes some seconds to read: fourteen thousand changes. */
@@ -50,5 +50,4 @@ test('who brings a file in while others are read is told how many are before it'
   await page!.waitForURL(/\/m\//);
   await expect(sheet(page!)).toHaveText('One line.');
   for (const answer of await Promise.all(read)) expect(answer.status()).toBe(201);
-  for (const one of [page!, ...others]) await one.context().close();
 });

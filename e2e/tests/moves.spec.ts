@@ -1,6 +1,7 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { selectWords, sheet, signedIn } from '../support/people';
 import { caret, held, press, startWith } from '../support/texts';
+import { test } from '../support/test';
 
 /** Passages that are set down elsewhere, by keys and by hand. */
 

@@ -1,7 +1,8 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { remarkOf } from '@tea-pencil/core';
 import { signedIn } from '../support/people';
 import { bringIn } from '../support/revised';
+import { test } from '../support/test';
 
 /** One change or thread that cannot be drawn takes none of the others down. */
 
@@ -49,5 +50,4 @@ test('a change in the ledger and a thread that cannot be read leave all others i
   await expect(page.getByRole('listitem').filter({ hasText: 'Second.' })).toBeVisible();
   // What is asked again just now would be answered when nobody is there any more.
   await page.unrouteAll({ behavior: 'ignoreErrors' });
-  await page.context().close();
 });

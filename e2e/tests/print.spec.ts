@@ -1,9 +1,10 @@
 import { execFileSync } from 'node:child_process';
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { fairReading, listChanges, plainText } from '@tea-pencil/core';
 import { bytesOf, sheet, signedIn, toPage } from '../support/people';
 import { heldText } from '../support/texts';
 import { axeFindsInBothThemes } from '../support/axe';
+import { test } from '../support/test';
 
 /** The text on pages: what stands on them, and what is made of them. */
 

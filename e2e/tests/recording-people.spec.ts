@@ -1,6 +1,7 @@
-import { expect, test, type Browser, type Page } from '@playwright/test';
+import { expect, type Browser, type Page } from '@playwright/test';
 import { kept, selectWords, sheet } from '../support/people';
 import { caret, held, press, together } from '../support/texts';
+import { test } from '../support/test';
 
 /** Several people on the same words: each change can be decided alone, in any order. */
 

@@ -1,8 +1,9 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { beforeReading, fairReading, listChanges } from '@tea-pencil/core';
 import { selectWords, sheet, signedIn } from '../support/people';
 import { caret, choose, held, press, startWith, putInTable } from '../support/texts';
 import { picture } from '../support/picture';
+import { test } from '../support/test';
 
 /** Every edit of paragraphs, tables, pictures and what else stands in the text, by real keys and menus. */
 

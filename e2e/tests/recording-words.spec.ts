@@ -1,6 +1,7 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { selectWords, sheet, signedIn } from '../support/people';
 import { caret, choose, held, look, press, startWith } from '../support/texts';
+import { test } from '../support/test';
 
 /** Every edit of words that a person can make, by real keys; both readings are those of what the server then holds. */
 

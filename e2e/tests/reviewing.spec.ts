@@ -1,4 +1,4 @@
-import { expect, test, type Browser, type Page } from '@playwright/test';
+import { expect, type Browser, type Page } from '@playwright/test';
 import { Transform } from 'prosemirror-transform';
 import {
   beforeReading,
@@ -13,6 +13,7 @@ import type { View } from '@tea-pencil/wire';
 import { comeIn, kept, sheet, signedIn, toPage } from '../support/people';
 import { bringIn } from '../support/revised';
 import { held, heldText, together } from '../support/texts';
+import { test } from '../support/test';
 
 const bar = (page: Page) => page.getByRole('toolbar', { name: 'Read-through' });
 const number = (page: Page) => page.getByTestId('number');

@@ -1,6 +1,7 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { sheet, signedIn } from '../support/people';
 import { caret, held, press, startWith } from '../support/texts';
+import { test } from '../support/test';
 
 /** The same edit in many places at once. */
 
@@ -85,5 +86,4 @@ test('a search that is slow to begin is waited for; an expression without an end
   await slow.getByLabel('Find', { exact: true }).fill('(a+)+b');
   await slow.getByLabel('Find', { exact: true }).fill('t.de');
   await expect(slow.getByText('1 place found')).toBeVisible();
-  await slow.context().close();
 });

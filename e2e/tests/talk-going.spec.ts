@@ -1,7 +1,8 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { selectWords, sheet, signedIn } from '../support/people';
 import { ask, comment, margin, say, text, thread } from '../support/talk';
 import { startWith, together } from '../support/texts';
+import { test } from '../support/test';
 
 /** Going from thread to thread: through the list, the margin and the read-through. */
 

@@ -1,7 +1,8 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { bytesOf, comeIn, kept, selectWords, sheet } from '../support/people';
 import { ask, comment, margin, say, text, thread } from '../support/talk';
 import { together } from '../support/texts';
+import { test } from '../support/test';
 
 /** Threads of comments as two people at two browsers meet them. */
 

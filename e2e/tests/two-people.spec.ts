@@ -1,6 +1,7 @@
-import { expect, test } from '@playwright/test';
+import { expect } from '@playwright/test';
 import { unzipSync } from 'fflate';
 import { bytesOf, comeIn, inviteThem, kept, revisedFile, selectWords, sheet, toPage } from '../support/people';
+import { test } from '../support/test';
 
 test('a file is brought in, revised by two people at once, decided and taken away', async ({ browser }) => {
   const tobias = await comeIn(browser, 'Tobias');

@@ -1,7 +1,8 @@
-import { expect, test, type Page } from '@playwright/test';
+import { expect, type Page } from '@playwright/test';
 import { kept, selectWords, sheet, signedIn } from '../support/people';
 import { heldText, startWith } from '../support/texts';
 import { axeFinds } from '../support/axe';
+import { test } from '../support/test';
 
 /**
  * Every width: WCAG 2.2, 1.4.10 (reflow: nothing goes sideways from 320 CSS pixels on, tables of data excepted) and 2.5.8

@@ -5,7 +5,7 @@ import fc from 'fast-check';
 import { Client } from 'pg';
 import { routes } from '../src/policy/table';
 import { traceOf } from '../src/running/log';
-import { demoPerson, ownDatabase, sharedServer, startServer, Visitor } from './support/server';
+import { demoPerson, freePort, ownDatabase, sharedServer, startServer, Visitor } from './support/server';
 
 /** Whatever comes in, the answer is a sentence; what goes wrong is told to the log without what was in it. */
 
@@ -243,7 +243,7 @@ test('the log says what failed and where, and nothing of what was written', asyn
   };
   const before = await log();
   const client = new Client({ connectionString: url });
-  const port = String(40_000 + (process.pid % 9000));
+  const port = String(await freePort());
   const said = await saying(
     { TEA_PENCIL_DATABASE_URL: url, TEA_PENCIL_PORT: port, TEA_PENCIL_DEMO: '1' },
     async (address) => {

@@ -4,6 +4,7 @@ import { Transform } from 'prosemirror-transform';
 import { beforeReading, canonical, decide, listChanges, schema } from '@tea-pencil/core';
 import { plainly, someTextEdit } from '../../core/test/support/editing';
 import { demoPerson, sharedServer, type Visitor } from './support/server';
+import { broughtIn } from './support/together';
 import { Writer } from './support/writer';
 
 /**
@@ -26,17 +27,6 @@ const rounds = Number(process.env.CONVERGENCE_ROUNDS ?? 2);
 /** How long a packet takes one way to each of those who write, in milliseconds: most links are quick, some are not. */
 const lags = [0, 60, 0, 8, 150];
 const pause = (time: number) => new Promise((resolve) => setTimeout(resolve, time));
-
-/** A manuscript of the first person's, in which the others may propose. */
-async function manuscript(): Promise<string> {
-  const [keeper] = people as [Visitor];
-  const form = new FormData();
-  form.append('file', new File([text], 'Together.txt'));
-  const { id } = (await keeper.ask<{ id: string }>('POST', '/api/manuscripts/import', form)).body;
-  for (const { id: person } of people.slice(1))
-    await keeper.ask('PUT', `/api/manuscripts/${id}/members/${person}`, { role: 'proposer' });
-  return id;
-}
 
 /** What someone does next. A number picks among what there is. */
 const act = fc.record({
@@ -74,7 +64,7 @@ async function held(id: string): Promise<Node> {
 }
 
 async function together(howMany: number, decides: boolean, round: number) {
-  const id = await manuscript();
+  const id = await broughtIn(people, text);
   const writers = await Promise.all(
     Array.from({ length: howMany }, (_, i) =>
       new Writer(people[i % people.length]!, id, { lag: lags[i % lags.length]! }).until(),

@@ -1,3 +1,4 @@
+import { Client } from 'pg';
 import type { Piece } from '@tea-pencil/core';
 import { describeChange, listChanges, remarkOf } from '@tea-pencil/core';
 import { Editor, type Answer } from './support/editor';
@@ -97,6 +98,22 @@ test('a later decision about a change that is none any more leaves what was deci
   expect(decided.map((row) => describeChange(row as unknown as Parameters<typeof describeChange>[0]))).toContain(
     'inserted one word',
   );
+});
+
+test('what was decided before entries were kept is read from the text as it was then, and kept', async () => {
+  const before = await ledger();
+  expect(before.decided).not.toEqual([]);
+  const database = new Client({ connectionString: process.env.TEA_PENCIL_TEST_DATABASE });
+  await database.connect();
+  const all = 'WHERE manuscript_id = $1 AND decision_id IS NOT NULL';
+  try {
+    await database.query(`UPDATE changes SET entry = NULL ${all}`, [id]);
+    expect(await ledger()).toEqual(before);
+    const { rows } = await database.query(`SELECT change_id FROM changes ${all} AND entry IS NULL`, [id]);
+    expect(rows).toEqual([]);
+  } finally {
+    await database.end();
+  }
 });
 
 test('the words of a decided change are found again, wherever they have gone', async () => {

@@ -45,6 +45,20 @@ function placesOf(state: EditorState) {
   return { now, places: new Places('ines.me', 'me', channel, () => now.state) };
 }
 
+test('whoever has two windows open is where they last did something, not where a window only says it is still there', () => {
+  const { places } = placesOf(begin());
+  const at = (top: number) => ({ version: 0, anchor: 1, head: 1, top });
+  const last = () => places.others().at(-1);
+  places.hear({ client: 'tobias.one', person: 'tobias', at: at(1), asks: false, manuscript: 'm' });
+  places.hear({ client: 'tobias.two', person: 'tobias', at: at(3), asks: false, manuscript: 'm' });
+  places.hear({ client: 'tobias.one', person: 'tobias', at: at(1), asks: false, manuscript: 'm' });
+  expect(last()).toMatchObject({ client: 'tobias.two', top: 3 });
+  places.hear({ client: 'tobias.one', person: 'tobias', at: at(9), asks: false, manuscript: 'm' });
+  expect(last()).toMatchObject({ client: 'tobias.one', top: 9 });
+  places.gone('tobias.one');
+  expect(last()).toMatchObject({ client: 'tobias.two', top: 3 });
+});
+
 test('a place goes to the server and comes back to where it was, whatever is not kept yet', () => {
   fc.assert(
     fc.property(

@@ -1,8 +1,9 @@
 import type { Node } from 'prosemirror-model';
 import type { Mapping } from 'prosemirror-transform';
+import { atOnce } from '../manuscript/at-once.js';
 import { byMaps, type Pairing } from './pairing.js';
 import { hasInside, isPendingDeletion, type Region, type Token } from './row.js';
-import { regionsApart, regionsOf, type Apart, type Regions, type Side } from './touched.js';
+import { regionsApart, regionsOf, type Apart, type Blocks, type Regions, type Side } from './touched.js';
 
 /**
  * What an edit did to a row: each item is a token that lived on (both sides), that went (`before` only) or that came
@@ -52,7 +53,10 @@ function common(
 const fromStart = (list: Token[], k: number) => list[k];
 const fromEnd = (list: Token[], k: number) => list[list.length - 1 - k];
 
-function closeGap(items: Item[], gone: Token[], come: Token[], only: boolean): void {
+/** So many items are laid out, or looked at, in one go. */
+export const inOneGo = 20_000;
+
+function* closeGap(items: Item[], gone: Token[], come: Token[], only: boolean): Generator<undefined> {
   const most = only ? 0 : Math.min(gone.length, come.length);
   const start = most && common(gone, come, most, fromStart);
   let end = most > start ? common(gone.slice(start), come.slice(start), most - start, fromEnd) : 0;
@@ -63,8 +67,14 @@ function closeGap(items: Item[], gone: Token[], come: Token[], only: boolean): v
   const pending = come[come.length - end - 1]?.kind === 'block' && !!opening?.node.marks.length;
   if (end && (replaced || pending)) end--;
   for (let k = 0; k < start; k++) items.push({ before: gone[k]!, after: come[k]! });
-  for (const before of gone.slice(start, gone.length - end)) items.push({ before });
-  for (const after of come.slice(start, come.length - end)) items.push({ after });
+  for (let k = start; k < gone.length - end; k++) {
+    items.push({ before: gone[k]! });
+    if (k % inOneGo === 0) yield;
+  }
+  for (let k = start; k < come.length - end; k++) {
+    items.push({ after: come[k]! });
+    if (k % inOneGo === 0) yield;
+  }
   for (let k = end; k > 0; k--) items.push({ before: gone[gone.length - k]!, after: come[come.length - k]! });
 }
 
@@ -75,36 +85,45 @@ const insideOf = (region: Region, token: Token): Side => ({
 });
 
 /**
- * Lays two rows out beside each other by a pairing of their tokens, and what stands inside those that live on.
+ * Lays two rows out beside each other by a pairing of their tokens, and what stands inside those that live on, in parts.
  * @param within which regions are looked at inside a token
  * @param only whether nothing else is the same than what the pairing says
  */
-export function layOut({ before, after }: Regions, pairing: Pairing, within = regionsOf, only = false): Alignment {
+export function* layOutInParts(
+  { before, after }: Regions,
+  pairing: Pairing,
+  within = regionsOf,
+  only = false,
+): Generator<undefined, Alignment> {
   const partner = pairing(before, after);
   const items: Item[] = [];
   let gone: Token[] = [];
   let next = 0;
-  before.row.forEach((token, i) => {
+  for (const [i, token] of before.row.entries()) {
+    if (i % inOneGo === 0) yield;
     const at = partner[i]!;
     if (at < next) {
       gone.push(token); // it went, or (at >= 0) stands before something already passed
-      return;
+      continue;
     }
     if (gone.length || at > next) {
-      closeGap(items, gone, after.row.slice(next, at), only);
+      yield* closeGap(items, gone, after.row.slice(next, at), only);
       gone = [];
     }
     items.push({ before: token, after: after.row[at]! });
     next = at + 1;
-  });
-  closeGap(items, gone, after.row.slice(next), only);
+  }
+  yield* closeGap(items, gone, after.row.slice(next), only);
   for (const item of items) {
     const { before: was, after: now } = item;
     if (!was || !now || !hasInside(was) || was.node.content === now.node.content) continue;
-    item.inside = layOut(within(insideOf(before, was), insideOf(after, now)), pairing, within, only);
+    item.inside = yield* layOutInParts(within(insideOf(before, was), insideOf(after, now)), pairing, within, only);
   }
   return { before, after, items };
 }
+
+/** The same in one go. */
+export const layOut = (...how: Parameters<typeof layOutInParts>): Alignment => atOnce(layOutInParts(...how));
 
 const whole = (doc: Node): Side => ({ doc, container: doc, start: 0 });
 
@@ -114,12 +133,24 @@ export function align(before: Node, after: Node, mapping: Mapping): Alignment {
   return layOut(regionsOf(whole(before), whole(after)), pairing);
 }
 
+/** A part of an edit that has nothing to do with the others, and how it is laid out. */
+export interface PartOfEdit {
+  apart: Apart;
+  blocks: Blocks;
+  laidOut(): Generator<undefined, Alignment>;
+}
+
 /**
- * The same in parts that have nothing to do with one another, one after the other: an edit all over a book costs what it
- * touches, and need not be looked at in one go.
+ * The same in parts that have nothing to do with one another: an edit all over a book costs what it touches, and need not
+ * be looked at in one go.
  */
-export function* alignApart(before: Node, after: Node, mapping: Mapping): Generator<Alignment & { apart: Apart }> {
+export function alignApart(before: Node, after: Node, mapping: Mapping): PartOfEdit[] {
   const { pairing, landed } = byMaps(before.content.size, mapping);
-  for (const { apart, ...regions } of regionsApart(whole(before), whole(after), landed))
-    yield { ...layOut(regions, pairing), apart };
+  return regionsApart(whole(before), whole(after), landed).map(({ apart, blocks, read }) => ({
+    apart,
+    blocks,
+    *laidOut() {
+      return yield* layOutInParts(yield* read(), pairing);
+    },
+  }));
 }

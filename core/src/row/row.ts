@@ -1,4 +1,5 @@
 import type { Mark, Node } from 'prosemirror-model';
+import { atOnce } from '../manuscript/at-once.js';
 
 /**
  * A manuscript as a row of tokens: letters, inline atoms and paragraph openings. Everything that records, decides or
@@ -80,10 +81,16 @@ const startBefore = (container: Node, from: number) => {
 };
 
 /**
- * The row of the blocks `first` up to but not including `end` of a container.
+ * The row of the blocks `first` up to but not including `end` of a container, block by block.
  * @param start the position of the container's content
  */
-export function regionOf(doc: Node, container: Node, start: number, first: number, end: number): Region {
+export function* regionInParts(
+  doc: Node,
+  container: Node,
+  start: number,
+  first: number,
+  end: number,
+): Generator<undefined, Region> {
   const row: Token[] = [];
   const from = positionOf(container, start, first);
   let pos = from;
@@ -96,9 +103,13 @@ export function regionOf(doc: Node, container: Node, start: number, first: numbe
       row.push({ kind: 'block', pos, size: node.nodeSize, text: '', node, fixed: false });
     }
     pos += node.nodeSize;
+    yield;
   }
   return { doc, container, from, to: pos, start: startBefore(container, from), row };
 }
+
+/** The same in one go. */
+export const regionOf = (...where: Parameters<typeof regionInParts>): Region => atOnce(regionInParts(...where));
 
 /**
  * The row of a stretch of one paragraph, for edits that stay within it; with its opening, if it begins there.

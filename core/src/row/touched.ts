@@ -1,5 +1,6 @@
 import type { Node } from 'prosemirror-model';
-import { regionOf, stretchOf, type Region } from './row.js';
+import { atOnce } from '../manuscript/at-once.js';
+import { regionInParts, stretchOf, type Region } from './row.js';
 
 /** Which stretches of two documents an edit touched: only these are looked at. */
 
@@ -129,27 +130,56 @@ function touchedStretch(before: Side, after: Side, touched: Touched): Regions | 
   };
 }
 
-function regions(before: Side, after: Side, touched: Touched): Regions {
+function* regions(before: Side, after: Side, touched: Touched): Generator<undefined, Regions> {
   const { firstBefore, firstAfter, endBefore, endAfter } = touched;
+  const stretch = touchedStretch(before, after, touched);
+  if (stretch) return stretch;
   // An opening after a table is looked at together with it.
   const back = Number(isAfterTable(before, firstBefore) || isAfterTable(after, firstAfter));
-  return (
-    touchedStretch(before, after, touched) ?? {
-      before: regionOf(before.doc, before.container, before.start, firstBefore - back, endBefore),
-      after: regionOf(after.doc, after.container, after.start, firstAfter - back, endAfter),
-    }
-  );
+  return {
+    before: yield* regionInParts(before.doc, before.container, before.start, firstBefore - back, endBefore),
+    after: yield* regionInParts(after.doc, after.container, after.start, firstAfter - back, endAfter),
+  };
 }
 const isAfterTable = (side: Side, index: number) => index > 0 && isFixed(side, index);
 
 /** The regions of both sides that an edit touched, with the openings that belong to them. */
-export const regionsOf = (before: Side, after: Side): Regions => regions(before, after, touchedBlocks(before, after));
+export const regionsOf = (before: Side, after: Side): Regions =>
+  atOnce(regions(before, after, touchedBlocks(before, after)));
 
-/** The same in parts that have nothing to do with one another, so that what was not touched between costs nothing. */
-export function* regionsApart(
-  before: Side,
-  after: Side,
-  landed: (pos: number) => number | undefined,
-): Generator<Regions & { apart: Apart }> {
-  for (const part of touchedParts(before, after, landed)) yield { ...regions(before, after, part), apart: part.apart };
+/** The blocks of one part of an edit on both sides, with those around it that it has to do with. */
+export interface Blocks {
+  before: readonly Node[];
+  after: readonly Node[];
 }
+
+/** How many blocks around a part are looked at where it has to do with them: a table, and the paragraph after it. */
+const around = 2;
+
+function blocksOf(before: Side, after: Side, { apart, ...touched }: Part): Blocks {
+  const [back, on] = [apart.before ? 0 : around, apart.behind ? 0 : around];
+  const of = ({ container }: Side, first: number, end: number) =>
+    container.children.slice(Math.max(0, first - back), end + on);
+  return {
+    before: of(before, touched.firstBefore, touched.endBefore),
+    after: of(after, touched.firstAfter, touched.endAfter),
+  };
+}
+
+/** One part of an edit, and the reading of its regions, block by block. */
+export interface Separate {
+  apart: Apart;
+  blocks: Blocks;
+  read(): Generator<undefined, Regions>;
+}
+
+/**
+ * The same in parts that have nothing to do with one another, so that what was not touched between costs nothing.
+ * @param landed where a position before the edit is after it; undefined where it has gone
+ */
+export const regionsApart = (before: Side, after: Side, landed: (pos: number) => number | undefined): Separate[] =>
+  touchedParts(before, after, landed).map((part) => ({
+    apart: part.apart,
+    blocks: blocksOf(before, after, part),
+    read: () => regions(before, after, part),
+  }));

@@ -10,9 +10,10 @@ import { evened } from '../manuscript/grid.js';
 import { limitWords, overLimit } from '../manuscript/limits.js';
 import { harmOf, harmWords } from '../manuscript/sound.js';
 import { withoutAuthor } from '../reading/readings.js';
-import { alignApart, type Alignment, type Item } from '../row/align.js';
+import { alignApart, inOneGo, type Alignment, type Item } from '../row/align.js';
 import type { Apart } from '../row/touched.js';
 import type { Token } from '../row/row.js';
+import type { Passed } from './passed.js';
 import { bringsForeignWords } from './passing.js';
 
 /** What a batch of steps is meant to be. Anchors are set by the server itself. */
@@ -104,12 +105,13 @@ function isPutBack({ kind, text, node }: Token, { kind: was, text: wasText, node
  * The items, with those tokens paired that went and were put back (see correct.ts); null where something that came with
  * marks of others is none of them.
  */
-function rejoined(items: readonly Item[], author: PersonId): readonly Item[] | null {
+function* rejoined(items: readonly Item[], author: PersonId): Generator<undefined, readonly Item[] | null> {
   const result: Item[] = [];
   /** What has gone, and how much of it stands in the result already. */
   let gone: { before: Token }[] = [];
   let passed = 0;
-  for (const item of items) {
+  for (const [i, item] of items.entries()) {
+    if (i % inOneGo === 0) yield;
     const { before, after } = item;
     if (before && !after) gone.push({ before });
     else if (!before && passed < gone.length && bearsMarksOfOthers(after.node, author)) {
@@ -156,13 +158,13 @@ function* firstOfEach(items: readonly Item[]): Generator<Item> {
   }
 }
 
-function* checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): Check {
+function* checkOwnMarks({ items: laid, after }: Alignment, sender: Sender, passed?: Passed): Check {
   const { author } = sender;
-  const items = rejoined(laid, author);
+  const items = yield* rejoined(laid, author);
   if (!items) return newWithMarks;
   const checked = new Set<string>();
-  const openings = items.flatMap(({ before, after: now }) => (now?.fixed ? [[now, before] as const] : []));
-  const partner = new Map(openings);
+  const partner = new Map<Token, Token | undefined>();
+  for (const { before, after: now } of items) if (now?.fixed) partner.set(now, before);
   let last: Node | null = null;
   for (const [i, token] of after.row.entries()) {
     // The letters of a text bear the same marks.
@@ -174,6 +176,7 @@ function* checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): Chec
       checked.add(key(mark));
       const wrong = checkMark(mark, sender);
       if (wrong) return wrong;
+      passed?.marks.add(mark);
     }
     const wrong = checkOpening(token, partner.get(token), after.row[i - 1]);
     if (wrong) return wrong;
@@ -186,15 +189,15 @@ function* checkOwnMarks({ items: laid, after }: Alignment, sender: Sender): Chec
     } else if (marksOfOthers(now.node.marks, author).join() !== marksOfOthers(before.node.marks, author).join()) {
       return 'Marks of other people were changed.';
     } else if (isRefastened(before, now)) return refastened;
-    const wrong = inside && (yield* checkOwnMarks(inside, sender));
+    const wrong = inside && (yield* checkOwnMarks(inside, sender, passed));
     if (wrong) return wrong;
   }
   return null;
 }
 
 /** A batch in pencil: law 1, and nothing of others touched. */
-function* checkPencil(alignment: Part, sender: Sender): Check {
-  const wrong = yield* checkOwnMarks(alignment, sender);
+function* checkPencil(alignment: Part, sender: Sender, passed?: Passed): Check {
+  const wrong = yield* checkOwnMarks(alignment, sender, passed);
   if (wrong) return wrong;
   const [was, is] = [alignment.before, alignment.after].map((side) => excerpt(side, alignment.apart)) as [Node, Node];
   const same = (fill: (part: Node) => Node) =>
@@ -235,6 +238,7 @@ const isKnown = (step: Step) =>
  * Whether a batch of steps keeps to the rules for what it is meant to be. It looks only at what is touched, part after
  * part: whoever has others waiting lets them go on between two parts.
  * @param mapping the maps of the batch's steps
+ * @param passed the parts of the same batch that were found right before; what is found right now is added
  * @returns null when it does, else a sentence that says what is wrong
  */
 export function* checkInParts(
@@ -244,13 +248,23 @@ export function* checkInParts(
   mapping: Mapping,
   intent: Intent,
   sender: Sender,
+  passed?: Passed,
 ): Check {
   if (!steps.every(isKnown)) return 'This is no change that can be made to a manuscript.';
   const over = overLimit(before, after);
   if (over) return `This is too much: ${limitWords[over]}.`;
-  for (const part of alignApart(before, after, mapping)) {
-    const wrong = harmIn(part) ?? (intent === 'pencil' ? yield* checkPencil(part, sender) : checkInk(part));
+  // An id that was new may have come with somebody else meanwhile.
+  for (const mark of passed?.marks ?? []) {
+    const wrong = checkMark(mark, sender);
     if (wrong) return wrong;
+  }
+  for (const { apart, blocks, laidOut } of alignApart(before, after, mapping)) {
+    if (passed?.has(blocks)) continue;
+    const part = { ...(yield* laidOut()), apart };
+    const harm = yield* harmIn(part);
+    const wrong = harm ?? (intent === 'pencil' ? yield* checkPencil(part, sender, passed) : checkInk(part));
+    if (wrong) return wrong;
+    passed?.add(blocks);
     yield;
   }
   return (yield* bringsForeignWords(before, steps, mapping, sender.author)) ? inPassing : null;
@@ -260,12 +274,13 @@ export function* checkInParts(
 export const checkBatch = (...batch: Parameters<typeof checkInParts>): string | null => atOnce(checkInParts(...batch));
 
 /** Whether what was touched is still a manuscript. */
-function harmIn({ after, apart }: Part): string | null {
+function* harmIn({ after, apart }: Part): Check {
   try {
     for (const block of excerpt(after, apart).children) {
       block.check();
       const harm = harmOf(block);
       if (harm) return harmWords[harm];
+      yield;
     }
     return null;
   } catch {

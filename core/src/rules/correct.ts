@@ -1,6 +1,7 @@
 import { Fragment, Mark, Slice } from 'prosemirror-model';
 import { ReplaceStep, Transform } from 'prosemirror-transform';
 import { decideToken, type Judge } from '../changes/verdict.js';
+import { atOnce } from '../manuscript/at-once.js';
 import { signatureOf, type ChangeId, type Signature, type Stamp } from '../manuscript/signature.js';
 import type { Properties } from '../manuscript/properties.js';
 import { reviewMarks, schema, type ReviewMarkName } from '../manuscript/schema.js';
@@ -155,7 +156,8 @@ export function outright({ before, doc, mapping }: Transform): Transform {
     text.resolve(from).index(0),
     text.resolve(to).indexAfter(0),
   ];
-  for (const part of [...alignApart(before, doc, mapping)].reverse()) {
+  for (const { laidOut } of alignApart(before, doc, mapping).reverse()) {
+    const part = atOnce(laidOut());
     const [first, end] = blocks(part.before);
     const now = doc.children.slice(...blocks(part.after));
     const start = before.children.slice(0, first).reduce((size, block) => size + block.nodeSize, 0);

@@ -286,8 +286,8 @@ export function recorded(doc: Node, script: readonly Edit[]): Node {
 }
 
 /** What somebody writes, recorded, as one batch. */
-export function batchOf(doc: Node, edits: readonly Edit[], author: number): Transform {
-  const stamp = stamps();
+export function batchOf(doc: Node, edits: readonly Edit[], author: number, stampsFor = stamps): Transform {
+  const stamp = stampsFor();
   const tr = new Transform(doc);
   for (const edit of edits) {
     const plain = plainly(tr.doc, edit);

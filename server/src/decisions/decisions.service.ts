@@ -15,7 +15,7 @@ import { keepSummary, summaryOf } from '../database/kept-text.js';
 import type { Batch } from '../live/step-log.js';
 import { StepLog } from '../live/step-log.js';
 import type { Author } from '../live/submissions.js';
-import { Turns } from '../live/turns.js';
+import { FairTurns } from '../live/turns.js';
 import { may } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
 import { entriesOf, forgetEntries, handOnEntries, keepEntries, type Ended } from './entries.js';
@@ -75,7 +75,7 @@ function refusesTakingBack(author: Author, decision: DecisionRow | null, which?:
 export class Decisions {
   readonly events = new EventEmitter<{ decided: [Decided] }>();
   /** Reading what decisions did: a whole text for each. */
-  readonly #reading = new Turns<never>(() => Promise.resolve(), 1);
+  readonly #reading = new FairTurns();
 
   constructor(
     @InjectDataSource() private readonly database: DataSource,
@@ -177,7 +177,7 @@ export class Decisions {
     let taken: Pick<DecisionRow, 'verdict' | 'changes'> | null = null;
     const asked = () => this.database.getRepository(DecisionRow).findOneBy({ manuscriptId: manuscript, id });
     // What it did never changes, so it is read before others have to wait; of many who ask at once one after the other.
-    const read = await this.#reading.alone(async () => {
+    const read = await this.#reading.of(author.personId, async () => {
       const first = await asked();
       const wrong = refusesTakingBack(author, first, which);
       return !first || wrong !== null ? { refused: wrong ?? noDecision } : await this.history.inverses(first);

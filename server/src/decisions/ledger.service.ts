@@ -1,7 +1,7 @@
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { Mapping } from 'prosemirror-transform';
-import { DataSource, IsNull, Not } from 'typeorm';
+import { DataSource } from 'typeorm';
 import { ledgerFacts, listChanges } from '@tea-pencil/core';
 import type { DecidedChange, LastDecision, Ledger } from '@tea-pencil/wire';
 import { Authority } from '../live/authority.js';
@@ -10,6 +10,9 @@ import { ChangeRow, DecisionRow } from '../database/entities.js';
 
 /** So many steps since a decision are looked at, for whether it is the last thing somebody did. */
 const mostLookedAt = 5000;
+
+/** A decided change as it is kept; no entity is made of it, for there may be thousands. */
+type Row = Omit<ChangeRow, 'manuscriptId' | 'serial'>;
 
 /** Every change of a manuscript, from the first to the last. */
 @Injectable()
@@ -22,9 +25,12 @@ export class LedgerService {
 
   async list(manuscriptId: string): Promise<Ledger> {
     const numbered = await this.#numbered(manuscriptId);
-    const rows = await this.database
-      .getRepository(ChangeRow)
-      .find({ where: { manuscriptId, decidedBy: Not(IsNull()) }, order: { serial: 'ASC' } });
+    const rows = await this.database.query<Row[]>(
+      `SELECT change_id AS "changeId", author, date, verdict, decided_by AS "decidedBy", decided_at AS "decidedAt",
+         decision_id AS "decisionId", entry
+       FROM changes WHERE manuscript_id = $1 AND decided_by IS NOT NULL ORDER BY serial`,
+      [manuscriptId],
+    );
     await this.#readOld(manuscriptId, rows);
     const numbers = new Map(numbered);
     const decided: DecidedChange[] = [];
@@ -48,7 +54,7 @@ export class LedgerService {
   }
 
   /** What was decided before entries were kept is read from the text as it was then, and kept. */
-  async #readOld(manuscriptId: string, rows: readonly ChangeRow[]): Promise<void> {
+  async #readOld(manuscriptId: string, rows: readonly Row[]): Promise<void> {
     const old = rows.filter(({ decisionId, entry }) => decisionId !== null && entry === null);
     for (const id of new Set(old.map(({ decisionId }) => decisionId!))) {
       const decision = await this.database.getRepository(DecisionRow).findOneByOrFail({ manuscriptId, id });
@@ -56,7 +62,11 @@ export class LedgerService {
       const changes = new Map(listChanges(before).map((change) => [change.id, change]));
       for (const row of old.filter(({ decisionId, changeId }) => decisionId === id && changes.has(changeId))) {
         row.entry = ledgerFacts(before, changes.get(row.changeId)!);
-        await this.database.getRepository(ChangeRow).save(row);
+        await this.database.query('UPDATE changes SET entry = $3 WHERE manuscript_id = $1 AND change_id = $2', [
+          manuscriptId,
+          row.changeId,
+          JSON.stringify(row.entry),
+        ]);
       }
     }
   }

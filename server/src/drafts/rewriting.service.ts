@@ -1,9 +1,9 @@
 import { ConflictException, ForbiddenException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
-import { Step, Transform } from 'prosemirror-transform';
+import { Transform, type Step } from 'prosemirror-transform';
 import { DataSource, type EntityManager } from 'typeorm';
-import { clockAllowance, limitWords, OnBlocks, schema, soundInParts, squareTables, toDate } from '@tea-pencil/core';
+import { clockAllowance, limitWords, OnBlocks, soundInParts, squareTables, toDate } from '@tea-pencil/core';
 import type { BringBackHow, BroughtBack, DraftReason } from '@tea-pencil/wire';
 import { ActRow, DraftRow } from '../database/draft-entities.js';
 import { keepDraft } from '../database/kept-draft.js';
@@ -14,6 +14,7 @@ import { Broadcasting } from '../live/broadcasting.js';
 import { History } from '../live/history.js';
 import type { OpenText } from '../live/open-text.js';
 import { jsonOf } from '../live/packing.js';
+import { stepsInParts } from '../live/read-text.js';
 import type { Batch } from '../live/step-log.js';
 import type { OwnSteps } from '../live/submissions.js';
 import { may, type Member } from '../policy/may.js';
@@ -48,17 +49,18 @@ interface Made {
 const patience = 4;
 const tooBusy = 'Others are writing at the same places just now. Nothing was changed; try again in a moment.';
 
-function* applied(text: OpenText, steps: readonly object[]): Generator<undefined, Transform> {
+function* applied(text: OpenText, steps: readonly Step[]): Generator<undefined, Transform> {
   const on = new OnBlocks(text.doc);
-  for (const json of steps) {
-    on.step(Step.fromJSON(schema, json));
+  for (const step of steps) {
+    on.step(step);
     yield;
   }
   return on.addTo(new Transform(text.doc));
 }
 
 /** Steps that were made for a version on top of what has been written since; null where no manuscript would come of it. */
-async function onTop(text: OpenText, steps: readonly object[], version: number): Promise<Transform | null> {
+async function onTop(text: OpenText, json: readonly object[], version: number): Promise<Transform | null> {
+  const steps = await breathing(stepsInParts(json));
   if (version === text.version) return breathing(applied(text, steps));
   try {
     const tr = await breathing(text.batch(version, steps, `act-${nanoid(8)}`));

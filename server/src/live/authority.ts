@@ -1,33 +1,33 @@
 import { Injectable, Logger, type OnModuleDestroy } from '@nestjs/common';
 import { EventEmitter } from 'node:events';
 import { Step, Transform } from 'prosemirror-transform';
-import { changeIds, checkInParts, limits, limitWords, schema, squareTables, type ChangeId } from '@tea-pencil/core';
+import { Passed, schema, type ChangeId } from '@tea-pencil/core';
 import type { Missed, Outcome, Steps, Submission } from '@tea-pencil/wire';
 import type { EntityManager } from 'typeorm';
 import { may } from '../policy/may.js';
-import { breathing } from './breathing.js';
+import { Memberships } from '../policy/memberships.js';
 import { Checkpoints } from './checkpoints.js';
-import { freshChanges, namedChanges } from './change-ids.js';
 import { History } from './history.js';
 import type { Known, OpenText } from './open-text.js';
 import { Behind, StepLog, type Batch } from './step-log.js';
 import { keepStrays, straysAt, type StrayAt } from './strays.js';
 import type { Author, OwnSteps } from './submissions.js';
-import { Turns } from './turns.js';
+import { askForKnown, isLarge, jobOf, tried, type Job } from './trying.js';
+import { FairTurns, Turns } from './turns.js';
 import { wentWrong } from '../running/log.js';
-
-interface Job {
-  author: Author;
-  submission: Submission;
-  answer(outcome: Outcome): void;
-}
 
 const noText = 'This manuscript is not there any more.';
 export const later =
   'The server cannot keep anything just now. Your words stay in this window and are sent again by themselves.';
 
+const mayWrite = (author: Author, { intent }: Submission) =>
+  may(intent === 'ink' ? 'write in ink' : 'write in pencil', author);
+
 /** How many waiting batches are kept in one go. */
 const mostTogether = 200;
+/** How often a large batch is looked at beside the turn at most, and how few steps of others need not be waited for. */
+const mostRounds = 8;
+const littleMeanwhile = 8;
 /** How long a text that nobody asks for stays in memory, in milliseconds. */
 const idleTime = 10 * 60_000;
 
@@ -40,6 +40,7 @@ export class Authority implements OnModuleDestroy {
   readonly events = new EventEmitter<{ steps: [Steps]; strays: [manuscript: string] }>();
   readonly #open = new Map<string, Promise<OpenText | null>>();
   readonly #turns = new Map<string, Turns<Job>>();
+  readonly #large = new FairTurns();
   readonly #logger = new Logger('Authority');
   readonly #sweeper = setInterval(() => void this.#forgetIdle(), 60_000).unref();
 
@@ -47,6 +48,7 @@ export class Authority implements OnModuleDestroy {
     private readonly log: StepLog,
     private readonly history: History,
     private readonly checkpoints: Checkpoints,
+    private readonly memberships: Memberships,
   ) {}
 
   onModuleDestroy(): void {
@@ -122,9 +124,52 @@ export class Authority implements OnModuleDestroy {
 
   /** Takes in a batch of steps, all of one intent, if the rules allow it. */
   submit(manuscript: string, author: Author, submission: Submission): Promise<Outcome> {
-    const allowed = may(submission.intent === 'ink' ? 'write in ink' : 'write in pencil', author);
+    const allowed = mayWrite(author, submission);
     if (allowed !== true) return Promise.resolve({ refused: allowed });
-    return new Promise((answer) => this.#turnsOf(manuscript).add({ author, submission, answer }));
+    return new Promise((answer) => {
+      const job = jobOf(author, submission, answer);
+      if (isLarge(submission)) void this.#large.of(author.personId, () => this.#prepare(manuscript, job));
+      else this.#turnsOf(manuscript).add(job);
+    });
+  }
+
+  /**
+   * What is large is read and checked beside the turn, on the text as it stands, while others go on; then again what they
+   * have touched meanwhile. Within the turn only the last of that is looked at.
+   */
+  async #prepare(manuscript: string, job: Job): Promise<void> {
+    const passed = new Passed();
+    let ready = job;
+    let forget: (() => void) | undefined;
+    try {
+      for (let round = 0; round < mostRounds; round++) {
+        const text = await this.text(manuscript);
+        if (!text) return job.answer({ refused: noText });
+        if (text.version - (ready.prepared?.version ?? -Infinity) <= littleMeanwhile) break;
+        forget ??= text.remembering();
+        await askForKnown(this.log, manuscript, text, [job]);
+        const trial = text.trial();
+        const right = await tried(trial, ready, (id) => text.known.get(id), passed);
+        if (!('tr' in right)) return job.answer(right);
+        ready = { ...job, prepared: { version: trial.version, steps: right.tr.steps, passed } };
+      }
+      // It may have been taken from them, or the manuscript sealed, while they waited.
+      const author = await this.memberships.of(manuscript, job.author.personId);
+      const allowed = author ? mayWrite(author, job.submission) : noText;
+      if (allowed !== true) return job.answer({ refused: allowed });
+      await new Promise<void>((done) => {
+        const answer = (outcome: Outcome) => {
+          job.answer(outcome);
+          done();
+        };
+        this.#turnsOf(manuscript).add({ ...ready, answer });
+      });
+    } catch (problem) {
+      this.#logger.warn({ manuscript, ...wentWrong('a large batch waits', problem) });
+      job.answer({ later });
+    } finally {
+      forget?.();
+    }
   }
 
   /** The text as this process holds it just now, if it does: it is asked for nothing. */
@@ -157,51 +202,28 @@ export class Authority implements OnModuleDestroy {
    * @returns those to be tried again, because another process has written meanwhile
    */
   async #takeInto(manuscript: string, text: OpenText, jobs: readonly Job[]): Promise<readonly Job[]> {
-    const named = jobs.map(({ submission }) => namedChanges(submission.steps));
-    const asked = named.flatMap((ids) => [...ids].filter((id) => !text.known.has(id)));
-    for (const [id, change] of await this.log.knownChanges(manuscript, asked)) text.known.set(id, change);
-
-    const now = new Date().toISOString();
+    await askForKnown(this.log, manuscript, text, jobs);
     const trial = text.trial();
     const fresh = new Map<ChangeId, Known>();
     const known = (id: ChangeId) => text.known.get(id) ?? fresh.get(id);
     const taken: { job?: Job; tr: Transform; batch: Batch }[] = [];
     const gone: StrayAt[] = [];
-    for (const [i, job] of jobs.entries()) {
-      const { author, submission, answer } = job;
-      const { version, steps, intent, client } = submission;
-      try {
-        const current = version === trial.version;
-        const tr = await breathing(trial.batch(version, steps, client));
-        if (!tr) {
-          answer({ behind: true });
-          continue;
-        }
-        const sender = { author: author.personId, now, known };
-        const wrong = await breathing(checkInParts(trial.doc, tr.doc, tr.steps, tr.mapping, intent, sender));
-        if (wrong) {
-          answer(current ? { refused: wrong } : { behind: true }); // the sender may put it right on the newest text
-          continue;
-        }
-        const full = text.known.size + fresh.size >= limits.changes && changeIds(tr.doc).size > limits.changes;
-        if (full) {
-          answer({ refused: `This is too much: ${limitWords.changes}.` });
-          continue;
-        }
-        const mine = intent === 'pencil' ? freshChanges(named[i]!, tr.doc, known) : new Map<ChangeId, Known>();
-        for (const [id, change] of mine) fresh.set(id, change);
-        trial.take(tr, client);
-        gone.push(...straysAt(tr, trial.version));
-        taken.push({ job, tr, batch: { steps: tr.steps, author: author.personId, intent, client, fresh: mine } });
-        const even = new Transform(trial.doc);
-        if (squareTables(even)) {
-          // One has put in a row while another has put in a column.
-          trial.take(even, 'server');
-          taken.push({ tr: even, batch: { steps: even.steps, author: null, intent: 'mend', client: 'server' } });
-        }
-      } catch {
-        answer({ refused: 'This change does not fit the text.' });
+    for (const job of jobs) {
+      const right = await tried(trial, job, known);
+      if (!('tr' in right)) {
+        job.answer(right);
+        continue;
       }
+      const { author, submission } = job;
+      const { intent, client } = submission;
+      const { tr, fresh: mine, even } = right;
+      for (const [id, change] of mine) fresh.set(id, change);
+      gone.push(...right.gone);
+      trial.take(tr, client);
+      taken.push({ job, tr, batch: { steps: tr.steps, author: author.personId, intent, client, fresh: mine } });
+      if (!even.steps.length) continue;
+      trial.take(even, 'server');
+      taken.push({ tr: even, batch: { steps: even.steps, author: null, intent: 'mend', client: 'server' } });
     }
     const batches = taken.map(({ batch }) => batch);
     const also = gone.length ? (manager: EntityManager) => keepStrays(manager, manuscript, gone) : undefined;

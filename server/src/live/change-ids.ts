@@ -1,5 +1,6 @@
-import type { Node } from 'prosemirror-model';
-import { findChange, type ChangeId } from '@tea-pencil/core';
+import { Fragment } from 'prosemirror-model';
+import type { Transform } from 'prosemirror-transform';
+import { changeIds, type ChangeId } from '@tea-pencil/core';
 import type { Known } from './open-text.js';
 
 /** Every change that steps name, as they came over the wire. */
@@ -16,16 +17,15 @@ export function namedChanges(steps: readonly object[]): Set<ChangeId> {
   return ids;
 }
 
-/** Those of the named changes that stand in a text and were not known before. */
+/** Those of the named changes that an edit has brought into the text and that were not known before. */
 export function freshChanges(
   named: Iterable<ChangeId>,
-  doc: Node,
+  { before, doc }: Transform,
   known: (id: ChangeId) => Known | undefined,
 ): Map<ChangeId, Known> {
-  const fresh = new Map<ChangeId, Known>();
-  for (const id of named) {
-    const found = known(id) ? null : findChange(doc, id);
-    if (found) fresh.set(id, { author: found.author, date: found.date });
-  }
-  return fresh;
+  const unknown = [...named].filter((id) => !known(id));
+  if (!unknown.length) return new Map();
+  const had = new Set(before.children);
+  const found = changeIds(doc.copy(Fragment.fromArray(doc.children.filter((block) => !had.has(block)))));
+  return new Map(unknown.flatMap((id) => (found.has(id) ? [[id, found.get(id)!] as const] : [])));
 }

@@ -1,6 +1,6 @@
 import type { Node } from 'prosemirror-model';
-import { Mapping, Step, Transform } from 'prosemirror-transform';
-import { carriedOver, changeIds, OnBlocks, schema, type ChangeId } from '@tea-pencil/core';
+import { Mapping, Transform, type Step } from 'prosemirror-transform';
+import { carriedOver, changeIds, OnBlocks, type ChangeId } from '@tea-pencil/core';
 import { packed } from './packing.js';
 
 /** What is known of a change: who made it and when. */
@@ -17,11 +17,12 @@ interface Run {
   client: string;
 }
 
-/** How many of the newest batches a batch can be carried over that was made before them. */
+/** How many of the newest batches a batch can be carried over that was made before them; while one is looked at, more. */
 const remembered = 400;
+const rememberedFor = 3000;
 
-/** How many steps are carried over how many batches at most, multiplied. */
-const mostCarried = 1_000_000;
+/** How many steps are carried over how many of others at most, multiplied. */
+const mostCarried = 4_000_000;
 
 /** One step, carried over batch after batch; null when its place has gone. */
 const mapped = (step: Step, runs: readonly Run[]): Step | null =>
@@ -53,47 +54,71 @@ export class OpenText {
   /** Takes in a batch that makes the next versions. */
   take({ steps, doc }: Transform, client: string): void {
     this.#runs.push({ version: this.version, before: this.doc, steps, client });
-    if (this.#runs.length > 2 * remembered) this.#runs = this.#runs.slice(-remembered);
+    const most = this.#asked.size ? rememberedFor : remembered;
+    if (this.#runs.length > 2 * most) this.#runs = this.#runs.slice(-most);
     this.doc = doc;
     this.version += steps.length;
+  }
+
+  readonly #asked = new Set<symbol>();
+  /**
+   * Remembers more while a batch is looked at that is to be carried over what comes meanwhile.
+   * @returns to be called when it has been
+   */
+  remembering(): () => void {
+    const one = Symbol();
+    this.#asked.add(one);
+    return () => void this.#asked.delete(one);
   }
 
   /** The same text, to try batches on before they are kept. */
   trial = (): OpenText => new OpenText(this.doc, this.version, this.known, [...this.#runs]);
 
+  /** What has been taken in since the version that a client’s batch was made on; null where that is not known any more. */
+  #since(version: number, client: string): readonly Run[] | null {
+    const since = this.#runs.slice(this.#runs.findLastIndex((run) => run.version < version) + 1);
+    const isKnown = (since[0]?.version ?? this.version) === version;
+    return isKnown && !since.some((run) => run.client === client) ? since : null;
+  }
+
+  /** Whether a client’s batch can be carried over what came since the version it was made on. */
+  reaches = (version: number, client: string): boolean => this.#since(version, client) !== null;
+
+  /** A batch on the text that it was made on; null where that is not known any more. */
+  *asMade(version: number, steps: readonly Step[], client: string): Generator<undefined, Transform | null> {
+    const since = this.#since(version, client);
+    if (!since) return null;
+    const before = since[0]?.before ?? this.doc;
+    const on = new OnBlocks(before);
+    for (const step of steps) {
+      on.step(step);
+      yield;
+    }
+    return on.addTo(new Transform(before));
+  }
+
   /**
-   * A batch on top of the text, carried over what has been taken in since the version it was made on, as an editor
-   * does it: batch after batch, so that both come out the same.
+   * A batch on top of the text, carried over what has been taken in since the version it was made on. All of that at
+   * once: it comes to what batch after batch would come to, and costs no more where thousands were taken in.
    * @returns null when that cannot be done: the client must have missed something
    * @throws where the steps do not fit the text they say they were made on
    */
-  *batch(version: number, steps: readonly object[], client: string): Generator<undefined, Transform | null> {
-    const since = this.#runs.slice(this.#runs.findLastIndex((run) => run.version < version) + 1);
-    if ((since[0]?.version ?? this.version) !== version || since.some((run) => run.client === client)) return null;
-    const on = new OnBlocks(since[0]?.before ?? this.doc);
-    let own: Step[] = [];
-    for (const json of steps) {
-      const step = Step.fromJSON(schema, json);
-      on.step(step);
-      own.push(step);
-      yield;
-    }
-    if (!since.length) return on.addTo(new Transform(this.doc));
-    const [only] = own;
-    if (only && own.length === 1) {
+  *batch(version: number, steps: readonly Step[], client: string): Generator<undefined, Transform | null> {
+    const made = yield* this.asMade(version, steps, client);
+    const since = this.#since(version, client);
+    if (!made || !since?.length) return made;
+    const [only] = steps;
+    if (only && steps.length === 1) {
       const step = mapped(only, since);
       const here = new Transform(this.doc);
       if (step) here.maybeStep(step);
       return here;
     }
     // Its sender carries it over too, and sends it again when that is done.
-    if (own.length * since.length > mostCarried) return null;
-    for (const [i, { steps: others }] of since.entries()) {
-      const maps = others.map((step) => step.getMap());
-      own = yield* carriedOver(own, maps, since[i + 1]?.before ?? this.doc);
-    }
+    const theirs = since.flatMap((run) => run.steps.map((step) => step.getMap()));
+    if (steps.length * theirs.length > mostCarried) return null;
     const here = new OnBlocks(this.doc);
-    for (const step of own) {
+    for (const step of yield* carriedOver(steps, theirs, this.doc)) {
       here.step(step);
       yield;
     }

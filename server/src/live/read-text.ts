@@ -28,6 +28,19 @@ export function* readInParts(json: object): Generator<undefined, Node | null> {
 }
 
 /**
+ * Steps from their JSON.
+ * @throws RangeError where one is none
+ */
+export function* stepsInParts(json: readonly object[]): Generator<undefined, Step[]> {
+  const steps: Step[] = [];
+  for (const one of json) {
+    steps.push(Step.fromJSON(schema, one));
+    yield;
+  }
+  return steps;
+}
+
+/**
  * A document with steps of the log carried out.
  * @returns how many of them cannot be read any more, too; they are left out
  */

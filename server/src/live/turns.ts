@@ -42,3 +42,20 @@ export class Turns<Item> {
     this.#busy = false;
   }
 }
+
+/** Work of many people, one after the other and of each in turn: however much one asks for, that of others goes in between. */
+export class FairTurns {
+  readonly #all = new Turns<never>(() => Promise.resolve(), 1);
+  readonly #people = new Map<string, { turns: Turns<never>; waiting: number }>();
+
+  async of<T>(person: string, work: () => Promise<T>): Promise<T> {
+    const own = this.#people.get(person) ?? { turns: new Turns<never>(() => Promise.resolve(), 1), waiting: 0 };
+    this.#people.set(person, own);
+    own.waiting++;
+    try {
+      return await own.turns.alone(() => this.#all.alone(work));
+    } finally {
+      if (!--own.waiting) this.#people.delete(person);
+    }
+  }
+}

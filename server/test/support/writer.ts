@@ -89,8 +89,10 @@ export class Writer {
     this.text.dispatch(tr);
   }
 
-  type(letters: string): void {
-    this.text.dispatch(this.state.tr.insertText(letters, this.doc.content.size - 1));
+  /** @param paragraph at whose end; the last one where none is named */
+  type(letters: string, paragraph = this.doc.childCount - 1): void {
+    const end = this.doc.children.slice(0, paragraph + 1).reduce((size, { nodeSize }) => size + nodeSize, 0);
+    this.text.dispatch(this.state.tr.insertText(letters, end - 1));
   }
 
   undo = (): boolean => undo(this.state, this.text.dispatch);

@@ -1,7 +1,7 @@
 import { Box, Button, LinearProgress, Typography } from '@mui/material';
-import { useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
+import { useDeferredValue, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { counted, endingsTaken, filesTaken } from '@tea-pencil/core';
-import type { FoundLine, HereNow } from '@tea-pencil/wire';
+import type { DeskLine, FoundLine, HereNow } from '@tea-pencil/wire';
 import { FileChooser } from '../kit/FileChooser';
 import { useDesk, useFound, useHere, useMe } from '../api/queries';
 import { Message } from '../kit/Message';
@@ -32,6 +32,65 @@ const Head = () => (
   </Box>
 );
 
+/** Takes files that are dropped anywhere on it. */
+function DropTarget({ onDrop, children }: { onDrop(files: File[]): void; children: ReactNode }) {
+  const [over, setOver] = useState(false);
+  return (
+    <Box
+      sx={{ minHeight: '100%', outline: over ? '3px dashed' : 'none', outlineColor: 'primary.main', outlineOffset: -8 }}
+      onDragOver={(event) => {
+        event.preventDefault();
+        setOver(true);
+      }}
+      onDragLeave={() => setOver(false)}
+      onDrop={(event) => {
+        event.preventDefault();
+        setOver(false);
+        onDrop([...event.dataTransfer.files]);
+      }}
+    >
+      {children}
+    </Box>
+  );
+}
+
+interface HeadlineProps {
+  lines: readonly DeskLine[] | undefined;
+  /** Whether files are just being brought in. */
+  busy: boolean;
+  bringIn(files: File[]): void;
+  onCollate(): void;
+  onBegin(): void;
+}
+
+/** What lies on the desk in all, and how something comes onto it. */
+function Headline({ lines, busy, bringIn, onCollate, onBegin }: HeadlineProps) {
+  const chooser = useRef<HTMLInputElement>(null);
+  const out = lines?.filter(({ archived }) => !archived) ?? [];
+  const waiting = out.reduce((sum, { pending }) => sum + pending, 0);
+  const quiet = { variant: 'outlined', color: 'inherit', sx: { bgcolor: 'background.paper' } } as const;
+  return (
+    <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: '8px 16px', mb: 2 }}>
+      <Typography component="h1" sx={{ fontFamily: textFont, fontSize: 28, fontWeight: 600 }}>
+        Manuscripts
+      </Typography>
+      <Typography sx={{ color: 'text.secondary', flex: 1 }}>
+        {lines && `${out.length} on your desk, ${counted(waiting, 'change')} to decide`}
+      </Typography>
+      <Button {...quiet} onClick={() => chooser.current?.click()} disabled={busy}>
+        Bring in a file
+      </Button>
+      <Button {...quiet} onClick={onCollate}>
+        Collate …
+      </Button>
+      <FileChooser ref={chooser} multiple label="File to bring in" accept={endingsTaken} onChoose={bringIn} />
+      <Button variant="contained" onClick={onBegin}>
+        New manuscript
+      </Button>
+    </Box>
+  );
+}
+
 /** @param onLaid is called once the desk is there, and nothing else needs the connection */
 export function Desk({ onLaid }: { onLaid(): unknown }) {
   const desk = useDesk();
@@ -39,14 +98,12 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
   const here = useHere();
   const sayDone = useTakeBack();
   const { coming, refusals, bringIn, understood } = useBringingIn();
-  const [over, setOver] = useState(false);
   const [naming, setNaming] = useState(false);
   const [collating, setCollating] = useState(false);
   const [arrangement, arrange] = useArrangement();
   const [typed, setTyped] = useState('');
   const words = useDeferredValue(typed.trim());
   const found = useFound(words);
-  const chooser = useRef<HTMLInputElement>(null);
   useEffect(() => {
     document.title = 'Desk · Tea Pencil';
   }, []);
@@ -69,59 +126,17 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
 
   if (desk.isError && !desk.data)
     return <Message title="The desk cannot be shown" text={desk.error.message} again={() => void desk.refetch()} />;
-  const waiting = lines.reduce((sum, { pending, archived }) => sum + (archived ? 0 : pending), 0);
-
   return (
-    <Box
-      sx={{ minHeight: '100%', outline: over ? '3px dashed' : 'none', outlineColor: 'primary.main', outlineOffset: -8 }}
-      onDragOver={(event) => {
-        event.preventDefault();
-        setOver(true);
-      }}
-      onDragLeave={() => setOver(false)}
-      onDrop={(event) => {
-        event.preventDefault();
-        setOver(false);
-        void bringIn([...event.dataTransfer.files]);
-      }}
-    >
+    <DropTarget onDrop={(files) => void bringIn(files)}>
       <TopBar title="Desk" home={false} />
       <Box component="main" sx={{ maxWidth: 1240, mx: 'auto', p: '28px 20px' }}>
-        <Box sx={{ display: 'flex', flexWrap: 'wrap', alignItems: 'center', gap: '8px 16px', mb: 2 }}>
-          <Typography component="h1" sx={{ fontFamily: textFont, fontSize: 28, fontWeight: 600 }}>
-            Manuscripts
-          </Typography>
-          <Typography sx={{ color: 'text.secondary', flex: 1 }}>
-            {desk.data && `${lines.length - away} on your desk, ${counted(waiting, 'change')} to decide`}
-          </Typography>
-          <Button
-            variant="outlined"
-            color="inherit"
-            sx={{ bgcolor: 'background.paper' }}
-            onClick={() => chooser.current?.click()}
-            disabled={!!coming}
-          >
-            Bring in a file
-          </Button>
-          <Button
-            variant="outlined"
-            color="inherit"
-            sx={{ bgcolor: 'background.paper' }}
-            onClick={() => setCollating(true)}
-          >
-            Collate …
-          </Button>
-          <FileChooser
-            ref={chooser}
-            multiple
-            label="File to bring in"
-            accept={endingsTaken}
-            onChoose={(files) => void bringIn(files)}
-          />
-          <Button variant="contained" onClick={() => setNaming(true)}>
-            New manuscript
-          </Button>
-        </Box>
+        <Headline
+          lines={desk.data}
+          busy={!!coming}
+          bringIn={(files) => void bringIn(files)}
+          onCollate={() => setCollating(true)}
+          onBegin={() => setNaming(true)}
+        />
         {coming && <Progress {...coming} />}
         {refusals.length > 0 && <Refusals words={refusals} onClose={understood} />}
         {lines.length > 0 && (
@@ -172,6 +187,6 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
       </Box>
       {collating && <Collate lines={lines} onClose={() => setCollating(false)} />}
       {naming && <Beginning onClose={() => setNaming(false)} />}
-    </Box>
+    </DropTarget>
   );
 }

@@ -77,13 +77,6 @@ export function TakeIn({ all, onClose }: Props) {
         }}
       />
     );
-  const states = [
-    { version: all.version, label: 'the text as it is now' },
-    ...all.drafts
-      .filter((draft) => draft.version < all.version)
-      .map((draft) => ({ version: draft.version, label: `${nameOfDraft(draft)}, ${said(draft.at)}` })),
-  ];
-  const unique = states.filter((state, i) => states.findIndex((one) => one.version === state.version) === i);
   return (
     <Dialog open onClose={close} fullWidth maxWidth="sm">
       <DialogTitle>A file that has come back</DialogTitle>
@@ -92,35 +85,8 @@ export function TakeIn({ all, onClose }: Props) {
           It is laid against the draft that was sent out. What it records stays its people’s; what was changed in it
           without being recorded becomes changes of whoever sent it. What has come to the text meanwhile stays.
         </p>
-        <TextField
-          select
-          size="small"
-          label="The draft that was sent out"
-          value={version}
-          onChange={({ target }) => setVersion(Number(target.value))}
-        >
-          {unique.map((state) => (
-            <MenuItem key={state.version} value={state.version}>
-              {state.label}
-            </MenuItem>
-          ))}
-        </TextField>
-        <TextField
-          select
-          size="small"
-          label="Who sent it back"
-          value={sender}
-          onChange={({ target }) => setSender(target.value)}
-        >
-          <MenuItem value="">whoever has recorded the most in it</MenuItem>
-          {info.people
-            .filter(({ id, is }) => id === is)
-            .map(({ id, name }) => (
-              <MenuItem key={id} value={id}>
-                {name}
-              </MenuItem>
-            ))}
-        </TextField>
+        <SentOut {...{ all, version, setVersion }} />
+        <Sender {...{ sender, setSender }} />
         {refusal && (
           <Box role="alert" sx={{ color: 'secondary.main' }}>
             {refusal} Nothing was changed.
@@ -228,5 +194,60 @@ function Came({ name, result, nameOf, onClose, onText, onBack }: CameProps) {
         </Button>
       </DialogActions>
     </Dialog>
+  );
+}
+
+interface SentOutProps {
+  all: Drafts;
+  version: number;
+  setVersion(version: number): void;
+}
+
+/** Which state of the text was sent out. */
+function SentOut({ all, version, setVersion }: SentOutProps) {
+  const states = [
+    { version: all.version, label: 'the text as it is now' },
+    ...all.drafts
+      .filter((draft) => draft.version < all.version)
+      .map((draft) => ({ version: draft.version, label: `${nameOfDraft(draft)}, ${said(draft.at)}` })),
+  ];
+  const unique = states.filter((state, i) => states.findIndex((one) => one.version === state.version) === i);
+  return (
+    <TextField
+      select
+      size="small"
+      label="The draft that was sent out"
+      value={version}
+      onChange={({ target }) => setVersion(Number(target.value))}
+    >
+      {unique.map((state) => (
+        <MenuItem key={state.version} value={state.version}>
+          {state.label}
+        </MenuItem>
+      ))}
+    </TextField>
+  );
+}
+
+/** Whose are the changes that were made without being recorded. */
+function Sender({ sender, setSender }: { sender: string; setSender(person: string): void }) {
+  const { info } = useOpened();
+  return (
+    <TextField
+      select
+      size="small"
+      label="Who sent it back"
+      value={sender}
+      onChange={({ target }) => setSender(target.value)}
+    >
+      <MenuItem value="">whoever has recorded the most in it</MenuItem>
+      {info.people
+        .filter(({ id, is }) => id === is)
+        .map(({ id, name }) => (
+          <MenuItem key={id} value={id}>
+            {name}
+          </MenuItem>
+        ))}
+    </TextField>
   );
 }

@@ -1,4 +1,5 @@
 import { sendableSteps } from 'prosemirror-collab';
+import { isHistoryTransaction } from 'prosemirror-history';
 import type { Node } from 'prosemirror-model';
 import type { EditorState, Transaction } from 'prosemirror-state';
 import { Transform, type Step } from 'prosemirror-transform';
@@ -13,18 +14,24 @@ const enough = 400;
 export interface Batch {
   steps: readonly Step[];
   intent: Intent;
+  /** Whether it is one edit in pencil as it was recorded: such a one is right as it is. */
+  isOneEdit?: boolean;
 }
 
 /** The steps that are not kept yet, in batches. */
 export function batchesOf(state: EditorState): Batch[] {
-  const batches: { steps: Step[]; intent: Intent }[] = [];
+  const batches: { steps: Step[]; intent: Intent; isOneEdit: boolean }[] = [];
   const sendable = sendableSteps(state);
   sendable?.steps.forEach((step, i) => {
-    const intent = intentOf(sendable.origins[i] as Transaction);
+    const origin = sendable.origins[i] as Transaction;
+    const intent = intentOf(origin);
     const last = batches[batches.length - 1];
-    const full = last && last.steps.length >= enough && sendable.origins[i] !== sendable.origins[i - 1];
-    if (last?.intent === intent && !full) last.steps.push(step);
-    else batches.push({ steps: [step], intent });
+    const isAnother = origin !== sendable.origins[i - 1];
+    const full = last && last.steps.length >= enough && isAnother;
+    if (last?.intent === intent && !full) {
+      last.steps.push(step);
+      last.isOneEdit &&= !isAnother;
+    } else batches.push({ steps: [step], intent, isOneEdit: intent === 'pencil' && !isHistoryTransaction(origin) });
   });
   return batches;
 }

@@ -31,6 +31,9 @@ const mapped = ({ anchor, head, top }: Spot, map: (pos: number) => number): Spot
   top: map(top),
 });
 
+const isSame = (a: Standing, b: Standing): boolean =>
+  a.version === b.version && a.anchor === b.anchor && a.head === b.head && a.top === b.top;
+
 /** Where everyone is. It is told as positions in the text that the server has, and kept nowhere. */
 export class Places {
   readonly #others = new Map<string, { person: string; at: Standing; heard: number }>();
@@ -74,7 +77,10 @@ export class Places {
 
   hear({ client, person, at, asks }: Presence): void {
     if (client === this.client) return;
-    this.#others.set(client, { person, at: this.#forward(at), heard: Date.now() });
+    const now = this.#forward(at);
+    const known = this.#others.get(client);
+    if (known && !isSame(known.at, now)) this.#others.delete(client); // for it comes last now
+    this.#others.set(client, { person, at: now, heard: Date.now() });
     this.#changed();
     // Not all at once, where many are here.
     if (asks) setTimeout(() => this.#tell(false), Math.random() * 2 * pause);
@@ -140,7 +146,7 @@ export class Places {
     this.#steps = [];
   }
 
-  /** All the others, by place in the text as it stands here. */
+  /** Where all the others are in the text as it stands here, by window; last the one in which something was done last. */
   others(): Other[] {
     const state = this.state();
     if (!state) return [];

@@ -25,6 +25,13 @@ export interface Synced {
 /** How long one waits before asking a server again that cannot keep anything. */
 const laterPause = 1500;
 
+/**
+ * With so many own steps on their way, what others do is taken in together, now and then: own steps are carried over a
+ * hundred of their letters in the time that one would take.
+ */
+const manyOwn = 100;
+const pauses = { least: 250, share: 4 };
+
 /** The JSON of a text as it was sent (RFC 1952, gzip). */
 const unpacked = (bytes: Uint8Array): Promise<unknown> =>
   new Response(new Blob([new Uint8Array(bytes)]).stream().pipeThrough(new DecompressionStream('gzip'))).json();
@@ -43,6 +50,11 @@ export class SyncedText<Shown extends Synced> {
   /** Where the others are. */
   readonly places: Places;
   #sending = false;
+  /** How many own steps the last batch had that was sent. */
+  #sent = 0;
+  /** What others did and has not been taken in yet, and how long taking in took the last time, in milliseconds. */
+  #held: Missed[] = [];
+  #took = 0;
   /** The version with which the server has taken in what was sent: until it is here, what was sent stays as it is. */
   #takenAt = 0;
   /** The text as the server is known to have it, without what is not kept yet. */
@@ -108,6 +120,13 @@ export class SyncedText<Shown extends Synced> {
     return () => this.#mapped.delete(listener);
   }
 
+  readonly #before = new Set<() => void>();
+  /** Calls back before anything of others’ is taken in. */
+  beforeOthers(listener: () => void): () => void {
+    this.#before.add(listener);
+    return () => this.#before.delete(listener);
+  }
+
   /** Shows something else of it. */
   protected show(part: Partial<Shown>): void {
     this.snapshotNow = { ...this.snapshotNow, ...part };
@@ -169,10 +188,11 @@ export class SyncedText<Shown extends Synced> {
   }
 
   /** Begins with the server's text. What has been written until this moment and is not kept is handed over. */
-  async #begin({ version, packed }: WholeText, reason = 'The text on the server has changed too far.'): Promise<void> {
+  async #begin({ version, packed }: WholeText, reason = 'The text on the server has changed too far.', taken = 0) {
     const doc = Node.fromJSON(schema, await unpacked(packed));
-    const words = this.#unkeptWords();
+    const words = this.#unkeptWords(taken);
     this.#takenAt = 0;
+    this.#held = [];
     this.#startFrom(doc, version);
     this.places.forget();
     if (words) this.hearer.notTaken({ reason, words });
@@ -213,35 +233,61 @@ export class SyncedText<Shown extends Synced> {
   #receive(message: Steps): void {
     const { state } = this.snapshotNow;
     if (!state) return;
-    const { version, steps } = message;
-    const mine = getVersion(state);
-    if (version + steps.length <= mine) return; // had it already
-    if (version > mine) return void this.#join(); // something between was missed
-    this.#takeIn(message);
+    const { version, steps, clients } = message;
+    const last = this.#held.at(-1);
+    const known = last ? last.version + last.steps.length : getVersion(state);
+    if (version + steps.length <= known) return; // had it already
+    if (version > known) return void this.#join(); // something between was missed
+    const own = sendableSteps(state)?.steps.length ?? 0;
+    if (own > manyOwn && !clients.includes(this.client)) this.#hold(message);
+    else {
+      this.#takeInHeld();
+      this.#takeIn(message);
+    }
     if (message.intents?.includes('decision')) this.hearer.changed('ledger');
   }
 
-  /** Takes in steps, those of one client after those of another; one's own are confirmed by it. */
+  /** Takes note of what others did, to be taken in before long with what comes until then. */
+  #hold(message: Missed): void {
+    this.#held.push(message);
+    if (this.#held.length > 1) return;
+    setTimeout(() => this.#takeInHeld(), Math.max(pauses.least, pauses.share * this.#took));
+  }
+
+  #takeInHeld(): void {
+    const [first] = this.#held;
+    if (!first) return;
+    const steps = this.#held.flatMap((one) => one.steps);
+    const clients = this.#held.flatMap((one) => one.clients);
+    this.#held = [];
+    const began = performance.now();
+    this.#takeIn({ version: first.version, steps, clients });
+    this.#took = performance.now() - began;
+  }
+
+  /**
+   * Takes in steps; one's own are confirmed by it. Those of all others at once: it comes to what one client after the
+   * other would come to, and who has written a page without a connection waits no longer for a thousand of them.
+   */
   #takeIn({ version, steps, clients }: Missed): void {
+    for (const listener of this.#before) listener();
     const { state } = this.snapshotNow;
     if (!state) return;
     let now = state;
     let base = this.#base!;
     for (let i = getVersion(state) - version; i < steps.length;) {
-      const client = clients[i]!;
+      const isMine = clients[i] === this.client;
       let end = i;
-      while (end < steps.length && clients[end] === client) end++;
+      while (end < steps.length && (clients[end] === this.client) === isMine) end++;
       const run = steps.slice(i, end);
-      if (client === this.client && !this.#areMine(now, run)) return void this.#startAgain();
+      if (isMine && !this.#areMine(now, run)) return void this.#startAgain(undefined, this.#sent);
       const parsed = run.map((json) => Step.fromJSON(schema, json));
-      const tr = receiveTransaction(
-        now,
-        parsed,
-        parsed.map(() => client),
-        { mapSelectionBackward: true },
-      ).setMeta('remote', true);
+      const tr = receiveTransaction(now, parsed, clients.slice(i, end), { mapSelectionBackward: true }).setMeta(
+        'remote',
+        true,
+      );
       base = parsed.reduce((doc, step) => step.apply(doc).doc!, base);
-      this.#carried ||= client !== this.client;
+      this.#carried ||= !isMine;
       this.places.passed(parsed);
       now = now.apply(tr);
       if (tr.docChanged) for (const listener of this.#mapped) listener(tr.mapping);
@@ -269,11 +315,13 @@ export class SyncedText<Shown extends Synced> {
     const [batch] = batchesOf(state);
     if (!batch) return;
     this.#sending = true;
+    this.#sent = batch.steps.length;
     const version = getVersion(state);
     const steps = batch.steps.map((step) => step.toJSON() as object);
     const { intent } = batch;
     const answer = await this.channel.ask<Outcome>('submit', { version, steps, intent, client: this.window });
     this.#sending = false;
+    this.#takeInHeld();
     if (answer && 'taken' in answer) this.#takenAt = answer.version;
     if (answer && 'refused' in answer) return this.#startAgain(answer.refused);
     if (answer && 'later' in answer) return this.#askLater();
@@ -295,11 +343,12 @@ export class SyncedText<Shown extends Synced> {
   #putRight(): void {
     const { state } = this.snapshotNow;
     const batches = batchesOf(state!);
-    if (!this.#carried && (batches[0]?.steps.length ?? 0) < 2 && batches.length < 2) return;
+    const [first] = batches;
+    if (!first || (!this.#carried && batches.length < 2 && (first.isOneEdit || first.steps.length < 2))) return;
     this.#carried = false;
     const right = corrected(this.#base!, batches, this.stamp());
     if (!right) return;
-    const [was, is] = [batches[0]!.steps, right[0]?.steps ?? []];
+    const [was, is] = [first.steps, right[0]?.steps ?? []];
     if (batches.length === 1 && was.every((step, i) => step === is[i])) {
       const { tr } = state!;
       for (const step of is.slice(was.length)) tr.step(step);
@@ -325,10 +374,13 @@ export class SyncedText<Shown extends Synced> {
     if (sendableSteps(now)) this.#base = base;
   }
 
-  /** Goes back to the server's text, whole; what was written and not kept is handed over to be copied. */
-  async #startAgain(reason?: string): Promise<void> {
+  /**
+   * Goes back to the server's text, whole; what was written and not kept is handed over to be copied.
+   * @param taken how many steps the server has taken in, though not as they are here
+   */
+  async #startAgain(reason?: string, taken = 0): Promise<void> {
     const joined = await this.channel.ask<Joined>('join', { client: this.window });
-    if (joined && 'packed' in joined) return this.#begin(joined, reason);
+    if (joined && 'packed' in joined) return this.#begin(joined, reason, taken);
     if (joined && 'refused' in joined) return this.#close(joined.refused);
     // Lost on the way: the words are here still, and are refused again when they are sent again.
     setTimeout(() => this.channel.connected && void this.#join(), laterPause);
@@ -340,8 +392,8 @@ export class SyncedText<Shown extends Synced> {
     return !!state && sendableSteps(state) !== null;
   }
 
-  #unkeptWords(): string {
+  #unkeptWords(from = 0): string {
     const { state } = this.snapshotNow;
-    return wordsIn((state && sendableSteps(state)?.steps) ?? []);
+    return wordsIn(((state && sendableSteps(state)?.steps) ?? []).slice(from));
   }
 }

@@ -70,6 +70,27 @@ const ToolButton = memo(function ToolButton({ id, name }: { id: string; name: st
   );
 });
 
+/** Draws changes and threads into the sheet, those in focus apart. */
+function useDrawing(drawings: Drawings, shown: readonly Thread[], focused: Focus): void {
+  const { view } = useStore(useOpened().sheet);
+  const { flow } = useLooking().look;
+  const { unusual } = useReviewed();
+  useLayoutEffect(() => {
+    if (view) drawings.changes.draw(view, unusual, flow, focused.change);
+  }, [view, drawings, unusual, flow, focused.change]);
+  useLayoutEffect(() => {
+    if (view) drawings.threads.draw(view, shown, focused.thread);
+  }, [view, drawings, shown, focused.thread]);
+}
+
+/** The card of the picture that is selected. */
+function PictureAt({ pictures, at }: { pictures: Pictures; at: { left: number; top: number } }) {
+  const state = useDrawn();
+  if (!hasPicture(state)) return null;
+  const { asset } = (state.selection as NodeSelection).node.attrs as { asset: string };
+  return <PictureCard key={asset} state={state} pictures={pictures} {...at} />;
+}
+
 /** The sheet with its two margins, and the slip of the change in focus. */
 export function TextPage(props: Props) {
   const { drawings, hand, threads, shown, begunAt, hidden, noSlip, focused, onFocus, onUnfold } = props;
@@ -105,12 +126,7 @@ export function TextPage(props: Props) {
     begun: begunAt,
     hidden,
   });
-  useLayoutEffect(() => {
-    if (view) drawings.changes.draw(view, reviewing.unusual, look.flow, focused.change);
-  }, [view, drawings, reviewing.unusual, look.flow, focused.change]);
-  useLayoutEffect(() => {
-    if (view) drawings.threads.draw(view, shown, focused.thread);
-  }, [view, drawings, shown, focused.thread]);
+  useDrawing(drawings, shown, focused);
 
   const slip = noSlip ? undefined : change;
   const about = begunAt ?? places.get(focused.thread ?? '')?.[0]?.from ?? (slip ? endOfWords(slip, focused.at) : null);
@@ -167,14 +183,7 @@ export function TextPage(props: Props) {
               onPoint={pointAt}
               onWriteInReading={offerMarked}
             />
-            {view && heights.picture && hasPicture(state) && (
-              <PictureCard
-                key={(state.selection as NodeSelection).node.attrs.asset as string}
-                state={state}
-                pictures={pictures}
-                {...heights.picture}
-              />
-            )}
+            {heights.picture && <PictureAt pictures={pictures} at={heights.picture} />}
             {slip && heights.slip && (
               <SlipOf
                 key={slip.id}

@@ -62,7 +62,7 @@ export interface Opened {
   sheet: Store<SheetOnScreen>;
   focus: Store<Focus>;
   panels: Store<ReadonlySet<Panel>>;
-  /** The window of somebody whose view one follows. */
+  /** Whose view one follows. */
   along: Store<string | null>;
 }
 

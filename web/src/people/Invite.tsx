@@ -25,12 +25,81 @@ const byMail = (typed: string): Offer => ({
 });
 const usual: Rights = { role: 'remarker', takesAway: true, invites: false };
 
-/** Invites somebody by name, a group, or an address. */
-export function Invite() {
-  const { info, me, may, say } = useOpened();
+/** Whom one may know: who is not among the people yet, and groups. */
+function useOffers(): Offer[] {
+  const { info, me, may } = useOpened();
   const known = useKnown();
   const groups = useGroups();
   const sharing = useSharing(info.id);
+  const here = new Set(info.people.flatMap(({ id, role }) => (role ? [id] : [])));
+  const given = new Set(sharing.data?.groups.map(({ group }) => group));
+  return [
+    ...(known.data ?? [])
+      .filter(({ id }) => !here.has(id) && id !== me.id)
+      .map(({ id, name, note }): Offer => ({ kind: 'person', id, label: name, note })),
+    ...(may.keep ? (groups.data ?? []) : [])
+      .filter(({ id }) => !given.has(id))
+      .map(({ id, name, people }): Offer => ({ kind: 'group', id, label: name, note: `group of ${people.length}` })),
+  ];
+}
+
+interface WhomProps {
+  offers: Offer[];
+  chosen: Offer | null;
+  setChosen(offer: Offer | null): void;
+  typed: string;
+  setTyped(words: string): void;
+}
+
+/** The field for whom to invite. */
+function Whom({ offers, chosen, setChosen, typed, setTyped }: WhomProps) {
+  return (
+    <Autocomplete<Offer, false, false, true>
+      freeSolo
+      sx={{ mt: 1, bgcolor: 'background.paper' }}
+      options={offers}
+      value={chosen}
+      inputValue={typed}
+      getOptionLabel={(offer) => (typeof offer === 'string' ? offer : offer.label)}
+      filterOptions={(all, { inputValue }) => {
+        // A whole address need not be chosen, so no list of it lies over what one does next.
+        const words = inputValue.trim().toLowerCase();
+        return all.filter(({ label }) => label.toLowerCase().includes(words));
+      }}
+      isOptionEqualToValue={(a, b) => typeof b !== 'string' && a.id === b.id}
+      onChange={(_, next) => setChosen(typeof next === 'string' ? (isMail(next) ? byMail(next.trim()) : null) : next)}
+      onInputChange={(_, next, reason) => {
+        setTyped(next);
+        if (reason === 'input') setChosen(null);
+      }}
+      renderOption={({ key, ...props }, { label, note }) => (
+        <Box component="li" key={key} {...props}>
+          {label}
+          {note && (
+            <span className="second" style={{ marginLeft: 8 }}>
+              {note}
+            </span>
+          )}
+        </Box>
+      )}
+      renderInput={(props) => (
+        <TextField
+          {...props}
+          size="small"
+          placeholder="Name or mail address"
+          slotProps={{
+            ...props.slotProps,
+            htmlInput: { ...props.slotProps.htmlInput, 'aria-label': 'Name or mail address' },
+          }}
+        />
+      )}
+    />
+  );
+}
+
+/** Invites somebody by name, a group, or an address. */
+export function Invite() {
+  const { info, may, say } = useOpened();
   const ask = useAsking(keys.manuscript(info.id));
   const mine = roles.indexOf(info.role);
   const offered = may.keep ? roles : roles.slice(0, mine + 1);
@@ -43,16 +112,7 @@ export function Invite() {
   const [typed, setTyped] = useState('');
   const [message, setMessage] = useState<string | null>(null);
   const [looking, setLooking] = useState(false);
-  const here = new Set(info.people.flatMap(({ id, role }) => (role ? [id] : [])));
-  const given = new Set(sharing.data?.groups.map(({ group }) => group));
-  const offers: Offer[] = [
-    ...(known.data ?? [])
-      .filter(({ id }) => !here.has(id) && id !== me.id)
-      .map(({ id, name, note }): Offer => ({ kind: 'person', id, label: name, note })),
-    ...(may.keep ? (groups.data ?? []) : [])
-      .filter(({ id }) => !given.has(id))
-      .map(({ id, name, people }): Offer => ({ kind: 'group', id, label: name, note: `group of ${people.length}` })),
-  ];
+  const offers = useOffers();
   const whom = chosen ?? (isMail(typed) ? byMail(typed.trim()) : null);
   const invite = async () => {
     if (!whom) return;
@@ -90,48 +150,7 @@ export function Invite() {
           void invite();
         }}
       >
-        <Autocomplete<Offer, false, false, true>
-          freeSolo
-          sx={{ mt: 1, bgcolor: 'background.paper' }}
-          options={offers}
-          value={chosen}
-          inputValue={typed}
-          getOptionLabel={(offer) => (typeof offer === 'string' ? offer : offer.label)}
-          filterOptions={(all, { inputValue }) => {
-            // A whole address need not be chosen, so no list of it lies over what one does next.
-            const words = inputValue.trim().toLowerCase();
-            return all.filter(({ label }) => label.toLowerCase().includes(words));
-          }}
-          isOptionEqualToValue={(a, b) => typeof b !== 'string' && a.id === b.id}
-          onChange={(_, next) =>
-            setChosen(typeof next === 'string' ? (isMail(next) ? byMail(next.trim()) : null) : next)
-          }
-          onInputChange={(_, next, reason) => {
-            setTyped(next);
-            if (reason === 'input') setChosen(null);
-          }}
-          renderOption={({ key, ...props }, { label, note }) => (
-            <Box component="li" key={key} {...props}>
-              {label}
-              {note && (
-                <span className="second" style={{ marginLeft: 8 }}>
-                  {note}
-                </span>
-              )}
-            </Box>
-          )}
-          renderInput={(props) => (
-            <TextField
-              {...props}
-              size="small"
-              placeholder="Name or mail address"
-              slotProps={{
-                ...props.slotProps,
-                htmlInput: { ...props.slotProps.htmlInput, 'aria-label': 'Name or mail address' },
-              }}
-            />
-          )}
-        />
+        <Whom {...{ offers, chosen, setChosen, typed, setTyped }} />
         {whom && <StillInside who={whom.kind === 'group' ? 'Each of them' : whom.label} />}
         <div className="choice-line">
           <RightsChoice label="What they may do" rights={rights} offered={offered} onChoose={setRights} />

@@ -2,6 +2,7 @@ import { Button, Dialog, DialogActions, DialogContent, DialogTitle, Typography }
 import type { ManuscriptInfo } from '../api/queries';
 import { Outsiders, outsidersOf } from './Outsiders';
 import { useSetting } from '../api/use-setting';
+import { usePopRule } from '../kit/focus';
 
 /** Asks a keeper once, after a file has come in, who the people are that it names. */
 export function WhoIsWho({ info }: { info: ManuscriptInfo }) {
@@ -11,9 +12,16 @@ export function WhoIsWho({ info }: { info: ManuscriptInfo }) {
     // Who they are has been said where it was chosen, and may be newer than what is shown here.
     for (const { id } of unasked) await set('PATCH', `/outside/${id}`, { asked: true });
   };
-  if (info.role !== 'keeper' || !unasked.length) return null;
+  const { onExited, ...rule } = usePopRule();
   return (
-    <Dialog open onClose={() => void done()} fullWidth maxWidth="sm">
+    <Dialog
+      open={info.role === 'keeper' && unasked.length > 0}
+      onClose={() => void done()}
+      fullWidth
+      maxWidth="sm"
+      {...rule}
+      slotProps={{ transition: { onExited } }}
+    >
       <DialogTitle>Who is who?</DialogTitle>
       <DialogContent>
         <Typography sx={{ mb: 1.5 }}>

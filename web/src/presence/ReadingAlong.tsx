@@ -1,16 +1,14 @@
 import { Box } from '@mui/material';
 import { useStore } from '../kit/store';
 import { useOpened } from '../opened/opened';
-import { useOthers } from './use-others';
 import { useReadAlong } from './use-read-along';
 
 /** Says whom one reads along with, for as long as it lasts. */
 export function ReadingAlong() {
   const { along, nameOf } = useOpened();
-  const client = useStore(along);
-  const person = useOthers().find((other) => other.client === client)?.person;
+  const person = useStore(along);
   useReadAlong();
-  if (!client) return null;
+  if (!person) return null;
   return (
     <Box
       role="status"
@@ -31,7 +29,7 @@ export function ReadingAlong() {
         fontSize: 13,
       }}
     >
-      You read along{person && ` with ${nameOf(person)}`}. Escape, or anything you do, ends it.
+      You read along with {nameOf(person)}. Escape, or anything you do, ends it.
     </Box>
   );
 }

@@ -33,16 +33,16 @@ function useTelling(text: LiveText, view: EditorView | null, scroller: HTMLEleme
 export function useReadAlong(): void {
   const { text, say, sheet, along } = useOpened();
   const { view, scroller } = useStore(sheet);
-  const client = useStore(along);
+  const person = useStore(along);
   const { reading } = useLooking().look;
   useTelling(text, view, scroller, reading);
 
   useEffect(() => {
-    if (!client || !view || !scroller) return;
+    if (!person || !view || !scroller) return;
     const end = () => along.set(null);
     let last = -1;
     const follow = () => {
-      const other = text.places.others().find((one) => one.client === client);
+      const other = text.places.others().findLast((one) => one.person === person);
       if (!other) {
         say('Whom you were reading along with has left.');
         return end();
@@ -59,5 +59,5 @@ export function useReadAlong(): void {
       leave();
       for (const act of acts) removeEventListener(act, end, { capture: true });
     };
-  }, [client, along, view, scroller, text, reading, say]);
+  }, [person, along, view, scroller, text, reading, say]);
 }

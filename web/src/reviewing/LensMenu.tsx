@@ -49,7 +49,7 @@ export function LensMenu() {
             bgcolor: isEverything(lens) ? undefined : 'var(--teaTint)',
             fontWeight: 400,
             py: 0.4,
-            minWidth: 0,
+            minWidth: 58,
             flexShrink: 1,
           }}
         >

@@ -65,15 +65,6 @@ export function SweepPanel({ view }: { view: EditorView }) {
       return next;
     });
 
-  const said =
-    problem ??
-    (searching
-      ? 'Looking …'
-      : query.text
-        ? hits.length
-          ? `${counted(hits.length, 'place')} found`
-          : 'Not in this text'
-        : '');
   return (
     <Box
       component="section"
@@ -126,7 +117,7 @@ export function SweepPanel({ view }: { view: EditorView }) {
       </Box>
       <Box sx={{ minWidth: 0 }}>
         <Box role="status" sx={{ color: problem ? 'secondary.main' : 'text.secondary', fontSize: 13, mb: 0.5 }}>
-          {said}
+          {problem ?? (searching ? 'Looking …' : query.text && foundWords(hits))}
           {left.size > 0 && `, ${left.size} left out`}
         </Box>
         <Hits
@@ -148,6 +139,9 @@ export function SweepPanel({ view }: { view: EditorView }) {
     </Box>
   );
 }
+
+const foundWords = (hits: readonly Hit[]): string =>
+  hits.length ? `${counted(hits.length, 'place')} found` : 'Not in this text';
 
 /** What is found is set off in the text; when the panel closes nothing is. */
 function useMarked(view: EditorView, places: readonly Range[][], here: number, doc: Node | null): void {

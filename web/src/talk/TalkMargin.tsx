@@ -1,5 +1,5 @@
-import { memo, useEffect, useLayoutEffect, useRef, useState } from 'react';
-import { placeNotes, type Thread } from '@tea-pencil/core';
+import { memo, useEffect, useRef, useState } from 'react';
+import type { Thread } from '@tea-pencil/core';
 import { useCommands } from '../commands/acts';
 import { OneOfMany } from '../kit/ErrorBoundary';
 import { nothingInFocus, useOpened } from '../opened/opened';
@@ -7,6 +7,7 @@ import { useTalkContext } from './context';
 import { neighbour, neighbouringQuery } from './neighbours';
 import type { Begun } from './shapes';
 import { CompactThread, OpenThread } from './ThreadCard';
+import { useTops } from './use-tops';
 import { Writing } from './Writing';
 
 interface Props {
@@ -29,7 +30,6 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
   const { talk, goTo } = useTalkContext();
   const { begun } = talk;
   const margin = useRef<HTMLDivElement>(null);
-  const [tops, setTops] = useState<ReadonlyMap<string, number>>(new Map());
   const [replying, setReplying] = useState<string | null>(null);
   const near = threads.filter(({ id }) => heights.has(id));
   const wanted = [
@@ -40,30 +40,7 @@ export const TalkMargin = memo(function TalkMargin(props: Props) {
     .join('\n');
   const front = begun ? 'begun' : focused;
 
-  // Heights are known only once drawn, so the notes are placed after each drawing and whenever one grows.
-  useLayoutEffect(() => {
-    const notes = wanted ? wanted.split('\n').map((line) => line.split(' ') as [string, string]) : [];
-    const drawn = new Map<string, HTMLElement>();
-    margin.current!.querySelectorAll<HTMLElement>('[data-note]').forEach((note) => drawn.set(note.dataset.note!, note));
-    const place = () => {
-      const placed = placeNotes(
-        notes.map(([y, id]) => ({
-          wanted: Number(y),
-          height: drawn.get(id)?.offsetHeight ?? 0,
-          weight: id === front ? 100 : 1,
-        })),
-        10,
-      );
-      const next = new Map(notes.map(([, id], i) => [id, placed[i]!]));
-      setTops((before) =>
-        before.size === next.size && [...next].every(([id, y]) => before.get(id) === y) ? before : next,
-      );
-    };
-    const growing = new ResizeObserver(place);
-    drawn.forEach((note) => growing.observe(note));
-    place();
-    return () => growing.disconnect();
-  }, [wanted, front]);
+  const tops = useTops(margin, wanted, front);
 
   // Who goes from note to note by keyboard has the focus on the one they are at, as soon as it is drawn.
   const going = useRef<string | null>(null);

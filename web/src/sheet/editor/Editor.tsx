@@ -9,6 +9,7 @@ import { useOpened } from '../../opened/opened';
 import { bring, firstInView } from '../../opened/scrolling';
 import { inReading, inText, readingOf } from '../../reviewing/readings';
 import type { ReadAs } from '@tea-pencil/wire';
+import type { LiveText } from '../../live/live-text';
 import { typographicQuotes } from '../../kit/preferences';
 import { changeAtCaret } from './change-at-caret';
 import { inputProps } from './input';
@@ -40,6 +41,45 @@ const writes = ({ key, ctrlKey, metaKey, altKey }: React.KeyboardEvent) =>
 /** A pointer that has moved less than this while it was down has pointed and not selected, in pixels. */
 const still = 4;
 
+/**
+ * Takes in where the caret stands in the page. The browser tells of it by an event that comes a little later; if the
+ * view is drawn before, it puts the caret back to where it last knew it, and the next letter replaces what had been
+ * selected. The view has no public way to be asked.
+ */
+function takeInSelection(view: EditorView): void {
+  (view as unknown as { domObserver: { flush(): void } }).domObserver.flush();
+}
+
+/**
+ * Keeps a view to the live text, which is the master of the state: the view follows at once, not at React's leisure.
+ * @param anew is called before the carets of the others are drawn again
+ * @returns ends it
+ */
+function follow(view: EditorView, text: LiveText, reading: () => ReadAs, anew: () => void): () => void {
+  let drawn: { of: Node; reading: ReadAs } | null = null;
+  const leave = [
+    text.subscribe(() => {
+      const now = text.snapshot().state;
+      if (!now) return;
+      const read = reading();
+      if (read === 'marked') {
+        if (view.state !== now) view.updateState(now);
+        drawn = null;
+      } else if (drawn?.of !== now.doc || drawn.reading !== read) {
+        view.updateState(stateOfReading(now, read));
+        drawn = { of: now.doc, reading: read };
+      }
+    }),
+    text.beforeOthers(() => takeInSelection(view)),
+    text.places.subscribe(() => {
+      takeInSelection(view);
+      anew();
+      view.setProps({}); // asks for their carets again
+    }),
+  ];
+  return () => leave.forEach((end) => end());
+}
+
 /** The sheet itself: an editor view that shows the live text and hands every transaction back to it. */
 export const Editor = memo(function Editor(props: Props) {
   const { drawings, reading, pictures, onPoint, onWriteInReading } = props;
@@ -60,7 +100,6 @@ export const Editor = memo(function Editor(props: Props) {
     const { state } = text.snapshot();
     if (!place.current || !state) return;
     const others = carets(text, (person) => name(person));
-    const shown = (now: EditorState) => (read.current === 'marked' ? now : stateOfReading(now, read.current));
     /** In a reading only the selection is one's own; it is that of the text. */
     const select = ({ selection, docChanged }: Transaction) => {
       const { doc, tr } = text.snapshot().state!;
@@ -69,7 +108,7 @@ export const Editor = memo(function Editor(props: Props) {
       text.dispatch(tr.setSelection(TextSelection.between(there(selection.anchor), there(selection.head))));
     };
     const made = new EditorView(place.current, {
-      state: shown(state),
+      state: read.current === 'marked' ? state : stateOfReading(state, read.current),
       decorations: ({ doc }) => {
         if (read.current !== 'marked') return null;
         const joins = drawings.changes.joins(doc);
@@ -98,26 +137,9 @@ export const Editor = memo(function Editor(props: Props) {
     Object.defineProperty(made.dom, 'contentEditable', { get: () => 'inherit' });
     view.current = made;
     tell(made);
-    // The live text is the master of the state; the view follows at once, not at React's leisure.
-    let drawn: { of: Node; reading: ReadAs } | null = null;
-    const leave = text.subscribe(() => {
-      const now = text.snapshot().state;
-      if (!now) return;
-      if (read.current === 'marked') {
-        if (made.state !== now) made.updateState(now);
-        drawn = null;
-      } else if (drawn?.of !== now.doc || drawn.reading !== read.current) {
-        made.updateState(shown(now));
-        drawn = { of: now.doc, reading: read.current };
-      }
-    });
-    const leaveOthers = text.places.subscribe(() => {
-      others.forget();
-      made.setProps({}); // asks for their carets again
-    });
+    const leave = follow(made, text, () => read.current, others.forget);
     return () => {
       leave();
-      leaveOthers();
       made.destroy();
       view.current = null;
       tell(null);
