@@ -78,8 +78,12 @@ async function typing(server: Running, howMany: number) {
 
 const counted = (n: number) => Array.from({ length: n }, (_, i) => i);
 
+/**
+ * Each kill hits in mid-typing: something was acknowledged since the last one, so that there is a process with writers on it.
+ * It is the older of the two; the younger may be on its way up still, and then all write without a connection for a while.
+ */
 test(
-  'kill -9 of one of two server processes, eight times: nothing is lost and nothing comes twice',
+  'kill -9 of one of two server processes, five times in mid-typing: nothing is lost and nothing comes twice',
   async () => {
     const server = await startServer(undefined, { TEA_PENCIL_PROCESSES: '2' });
     const workers = () =>
@@ -88,23 +92,25 @@ test(
         .split('\n')
         .map(Number);
     const work = await typing(server, Number(asked ?? 4));
+    const acknowledged = () => Math.max(...work.acknowledged());
     const killed = new Set<number>();
-    for (let round = 0; round < (rounds || 8); round++) {
-      await pause(500 + (round % 8) * 70);
-      const living = workers().filter((pid) => !killed.has(pid));
-      const pid = living[round % living.length]!;
+    for (let round = 0, before = 0; round < (rounds || 5); round++) {
+      while (acknowledged() <= before) await pause(20);
+      await pause((round % 8) * 70);
+      before = acknowledged();
+      const pid = workers().find((one) => !killed.has(one))!;
       killed.add(pid);
       process.kill(pid, 'SIGKILL');
     }
     await pause(1500);
     const { words, typed, notTaken, rest } = await work.end();
-    expect(killed.size).toBe(rounds || 8);
+    expect(killed.size).toBe(rounds || 5);
     expect(words).toEqual(typed.map(counted));
     expect([notTaken, rest]).toEqual([[], '']);
     expect(workers().length).toBeGreaterThan(0);
     await server.stop();
   },
-  limit(120_000),
+  limit(300_000),
 );
 
 test('a server that has lost a connection just now ends when it is told to', async () => {
