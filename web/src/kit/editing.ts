@@ -5,11 +5,23 @@ import { asText } from '@tea-pencil/core';
 /** What every field with formatted text needs, whichever schema it has. */
 
 /**
- * The browser tells of a new selection a moment late. A key that comes within that moment, as they do when someone types
- * fast or the machine is slow, must not act on the selection before; so the editor is told first.
+ * The browser tells of a new selection a moment late. What comes within that moment must not act on the selection before,
+ * nor draw it anew: a key, as they come when someone types fast or the machine is slow, and what others write. So the editor
+ * is told first.
  */
 export function heedSelection(view: EditorView): false {
   if (view.hasFocus() && !view.composing) view.dom.ownerDocument.dispatchEvent(new Event('selectionchange'));
+  return false;
+}
+
+/**
+ * The same before a key. For 200 ms after the focus has come, the editor takes a caret at the start of the text for one that
+ * the browser has put there, and moves it back; but behind a key it is the person who went there. The editor has no public
+ * way to be told.
+ */
+export function heedKey(view: EditorView): false {
+  heedSelection(view);
+  (view as unknown as { input: { lastFocus: number } }).input.lastFocus = 0;
   return false;
 }
 

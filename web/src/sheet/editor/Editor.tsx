@@ -10,6 +10,7 @@ import { bring, firstInView } from '../../opened/scrolling';
 import { inReading, inText, readingOf } from '../../reviewing/readings';
 import type { ReadAs } from '@tea-pencil/wire';
 import type { LiveText } from '../../live/live-text';
+import { heedSelection } from '../../kit/editing';
 import { typographicQuotes } from '../../kit/preferences';
 import { changeAtCaret } from './change-at-caret';
 import { inputProps } from './input';
@@ -42,15 +43,6 @@ const writes = ({ key, ctrlKey, metaKey, altKey }: React.KeyboardEvent) =>
 const still = 4;
 
 /**
- * Takes in where the caret stands in the page. The browser tells of it by an event that comes a little later; if the
- * view is drawn before, it puts the caret back to where it last knew it, and the next letter replaces what had been
- * selected. The view has no public way to be asked.
- */
-function takeInSelection(view: EditorView): void {
-  (view as unknown as { domObserver: { flush(): void } }).domObserver.flush();
-}
-
-/**
  * Keeps a view to the live text, which is the master of the state: the view follows at once, not at React's leisure.
  * @param anew is called before the carets of the others are drawn again
  * @returns ends it
@@ -70,9 +62,9 @@ function follow(view: EditorView, text: LiveText, reading: () => ReadAs, anew: (
         drawn = { of: now.doc, reading: read };
       }
     }),
-    text.beforeOthers(() => takeInSelection(view)),
+    text.beforeOthers(() => heedSelection(view)),
     text.places.subscribe(() => {
-      takeInSelection(view);
+      heedSelection(view);
       anew();
       view.setProps({}); // asks for their carets again
     }),

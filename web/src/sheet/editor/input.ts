@@ -12,7 +12,7 @@ import {
 } from '@tea-pencil/core';
 import { closeHistory } from 'prosemirror-history';
 import type { LiveText } from '../../live/live-text';
-import { cleaned, heedSelection, legible } from '../../kit/editing';
+import { cleaned, heedKey, heedSelection, legible } from '../../kit/editing';
 import { footnoteAround } from './footnote-view';
 import { noteCopied, withoutOthers } from './carried';
 import { linkedByPaste, offerDivided, sayLeftOut, withItsFirst, withWholeTables } from './pasting';
@@ -131,7 +131,7 @@ async function pasteWithPictures(view: EditorView, slice: Slice, wanted: Set<str
 
 export const inputProps = (text: LiveText, pictures: Pictures, writing: Writing): EditorProps => ({
   handleDOMEvents: {
-    keydown: heedSelection,
+    keydown: heedKey,
     cut: (view) => heedSelection(view) || noteCopied(view, text.manuscript),
     copy: (view) => heedSelection(view) || noteCopied(view, text.manuscript),
     paste: heedSelection,
