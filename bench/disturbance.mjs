@@ -88,8 +88,8 @@ export async function run() {
       for (const one of typists) one.begin();
       said = new Promise((resolve) => setTimeout(resolve, 3500)).then(() => beside?.());
     };
-    const until = { then: (done) => said.then(done) };
     await server.stoodStill();
+    const until = () => said;
     await typing({ ...these, seconds, people: people.slice(alone + 1), places: places.slice(alone), ready, until });
     const found = await Promise.all(typists.map(({ end }) => end()));
     const acknowledged = found.flatMap((one) => one.acknowledged);

@@ -7,13 +7,13 @@ import { typing } from './writers.mjs';
 const told = () => new Promise((resolve) => process.once('message', resolve));
 
 process.once('message', async (what) => {
-  let until;
+  let end;
   const ready = async () => {
     const begin = told();
     process.send('ready');
     await begin;
-    until = told();
+    end = told();
   };
-  process.send(await typing({ ...what, ready, until: { then: (done) => until.then(done) } }));
+  process.send(await typing({ ...what, ready, until: () => end }));
   process.disconnect();
 });

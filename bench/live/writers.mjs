@@ -99,7 +99,7 @@ class Writer {
 
 /**
  * How long keys took until they were acknowledged and until the others saw them, in milliseconds.
- * @param until they go on so long, if that is longer than the seconds
+ * @param until they go on until what it returns has come, if that is longer than the seconds
  * @param name what their windows are called, where others type too
  * @param ready called when all have it open; they begin when what it returns has come
  * @param before how long they type before it is measured, in milliseconds
@@ -144,7 +144,7 @@ export async function typing({
   await new Promise((resolve) => setTimeout(resolve, before));
   for (const writer of writers) writer.acknowledged = [];
   await new Promise((resolve) => setTimeout(resolve, seconds * 1000));
-  await until;
+  await until?.();
   for (const timer of timers) clearTimeout(timer);
   for (const writer of writers) clearInterval(writer.timer);
   await new Promise((resolve) => setTimeout(resolve, 1500));

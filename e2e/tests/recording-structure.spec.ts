@@ -291,6 +291,9 @@ test('drawing at its corner resizes a picture; a file that is none is refused in
   await send('flats.png', picture(200, 100, [60, 90, 120]));
   await expect(sheet(page).locator('.picture img')).toBeVisible();
   await press(page, 'F2');
+  // Only a picture that is selected shows where it can be drawn larger.
+  await caret(page, 'before', 'Here');
+  await expect(sheet(page).locator('.picture-corner')).toBeHidden();
   await sheet(page).locator('.picture img').click();
   const corner = (await sheet(page).locator('.picture-corner').boundingBox())!;
   await page.mouse.move(corner.x + 5, corner.y + 5);

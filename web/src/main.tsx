@@ -5,6 +5,7 @@ import '@fontsource-variable/literata/wght-italic.css';
 import 'prosemirror-view/style/prosemirror.css';
 import './theme/sheet.css';
 import './theme/tables.css';
+import './theme/things.css';
 import './theme/carried.css';
 import './theme/drawing.css';
 import './theme/ledger.css';
