@@ -1,4 +1,5 @@
 import { execFileSync, spawn } from 'node:child_process';
+import { get } from 'node:http';
 import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
@@ -76,6 +77,13 @@ async function typing(server: Running, howMany: number) {
   };
 }
 
+/** The processes of a server, the oldest first. */
+const workersOf = (server: Running) =>
+  execFileSync('pgrep', ['-P', String(server.process.pid)], { encoding: 'utf8' })
+    .trim()
+    .split('\n')
+    .map(Number);
+
 const counted = (n: number) => Array.from({ length: n }, (_, i) => i);
 
 /**
@@ -86,11 +94,6 @@ test(
   'kill -9 of one of two server processes, five times in mid-typing: nothing is lost and nothing comes twice',
   async () => {
     const server = await startServer(undefined, { TEA_PENCIL_PROCESSES: '2' });
-    const workers = () =>
-      execFileSync('pgrep', ['-P', String(server.process.pid)], { encoding: 'utf8' })
-        .trim()
-        .split('\n')
-        .map(Number);
     const work = await typing(server, Number(asked ?? 4));
     const acknowledged = () => Math.max(...work.acknowledged());
     const killed = new Set<number>();
@@ -98,7 +101,7 @@ test(
       while (acknowledged() <= before) await pause(20);
       await pause((round % 8) * 70);
       before = acknowledged();
-      const pid = workers().find((one) => !killed.has(one))!;
+      const pid = workersOf(server).find((one) => !killed.has(one))!;
       killed.add(pid);
       process.kill(pid, 'SIGKILL');
     }
@@ -107,11 +110,39 @@ test(
     expect(killed.size).toBe(rounds || 5);
     expect(words).toEqual(typed.map(counted));
     expect([notTaken, rest]).toEqual([[], '']);
-    expect(workers().length).toBeGreaterThan(0);
+    expect(workersOf(server).length).toBeGreaterThan(0);
     await server.stop();
   },
   limit(300_000),
 );
+
+test('while a process stands still, and after it has died of that, the others answer whoever comes', async () => {
+  const server = await startServer(undefined, { TEA_PENCIL_PROCESSES: '2' });
+  /** Each on a connection of its own, as people come. */
+  const answered = () =>
+    new Promise<number | undefined>((resolve, reject) => {
+      const asked = get(`${server.address}/api/health`, { agent: false, timeout: 20_000 }, (response) => {
+        response.resume();
+        resolve(response.statusCode);
+      });
+      asked.on('timeout', () => asked.destroy(new Error('nobody answers')));
+      asked.on('error', reject);
+    });
+  const many = () => Promise.all(counted(30).map(answered));
+  const well = counted(30).map(() => 200);
+  while (workersOf(server).length < 2) await pause(50);
+  const [first, second] = workersOf(server) as [number, number];
+  // The second is on its way up still; who comes now waits for it.
+  process.kill(first, 'SIGSTOP');
+  expect(await many()).toEqual(well);
+  process.kill(first, 'SIGCONT');
+  process.kill(second, 'SIGSTOP');
+  const asked = many();
+  await pause(100);
+  process.kill(second, 'SIGKILL');
+  expect(await asked).toEqual(well);
+  await server.stop();
+}, 90_000);
 
 test('a server that has lost a connection just now ends when it is told to', async () => {
   const url = await ownDatabase('ending', 'the demo');

@@ -35,16 +35,18 @@ function end(server: Server, { session, signedOut }: Ended): void {
   its.disconnectSockets(true);
 }
 
-/** A manuscript that is open to nobody any more. */
+/** A manuscript that is not open any more, to one person or to anybody. */
 interface Closed {
   manuscript: string;
+  person: string | null;
   because: string;
 }
 
 /** Tells those who have it open in this process, and then leaves them out. */
-function close(server: Server, { manuscript, because }: Closed): void {
-  server.local.to(room(manuscript)).emit('removed', { manuscript, refused: because });
-  server.local.in(room(manuscript)).socketsLeave(room(manuscript));
+function close(server: Server, { manuscript, person, because }: Closed): void {
+  const whose = person === null ? room(manuscript) : personRoom(person);
+  server.local.to(whose).emit('removed', { manuscript, refused: because });
+  server.local.in(whose).socketsLeave(room(manuscript));
 }
 
 /** Tells those who are connected what has happened; whoever has something to tell calls this, and knows of no sockets. */
@@ -124,18 +126,11 @@ export class Broadcasting {
   }
 
   /** Closes a manuscript to someone who is none of its people any more. */
-  removed(manuscript: string, person: string, because = notThere): void {
-    this.#server?.to(personRoom(person)).emit('removed', { manuscript, refused: because });
-    this.#server?.in(personRoom(person)).socketsLeave(room(manuscript));
-  }
+  removed = (manuscript: string, person: string, because = notThere): void =>
+    this.#close({ manuscript, person, because });
 
   /** Closes a manuscript to everyone. */
-  closed(manuscript: string, because: string): void {
-    if (!this.#server) return;
-    const closed: Closed = { manuscript, because };
-    close(this.#server, closed);
-    this.#server.serverSideEmit('closed', closed);
-  }
+  closed = (manuscript: string, because: string): void => this.#close({ manuscript, person: null, because });
 
   /** Who has which of some manuscripts open just now, in whatever process. */
   async here(manuscripts: readonly string[]): Promise<Map<string, Set<string>>> {
@@ -157,6 +152,13 @@ export class Broadcasting {
 
   /** Ends the connections of a session that has ended. */
   signedOut = (session: string): void => this.#end({ session, signedOut: true });
+
+  /** At once in this process: by way of the database somebody would hear for a while of what is not for them any more. */
+  #close(closed: Closed): void {
+    if (!this.#server) return;
+    close(this.#server, closed);
+    this.#server.serverSideEmit('closed', closed);
+  }
 
   /** Each process tells its own and then cuts them off: what goes through the database may come after the end. */
   #end(ended: Ended): void {

@@ -74,6 +74,10 @@ export class Connections {
     }
   }
 
+  /** Whether whoever is connected is, just now, one of the people of a manuscript. */
+  isMember = async (socket: Socket, manuscript: string): Promise<boolean> =>
+    !!(await this.memberships.of(manuscript, connected(socket).person));
+
   /** A message that is answered by nobody; null where it is not to be heard. */
   async unanswered<Name extends keyof Messages>(
     socket: Socket,

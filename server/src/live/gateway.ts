@@ -72,6 +72,11 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
       async ({ manuscript, version: from, client }): Promise<Joined> => {
         // Whoever is in the room hears of all that comes after the text they are given.
         await this.broadcasting.follow(socket, manuscript);
+        // Who was taken off meanwhile was not in the room yet when it was closed to them.
+        if (!(await this.connections.isMember(socket, manuscript))) {
+          await this.broadcasting.leave(socket, manuscript);
+          return { refused: notThere };
+        }
         connected(socket).joined.set(manuscript, client);
         const text = await this.authority.text(manuscript);
         if (!text) return { refused: notThere };

@@ -17,6 +17,9 @@ export function endInTime(): void {
  */
 export function runProcesses(howMany: number): void {
   let stopping = false;
+  // Each process takes connections itself. Handed out in turn they would go to one that stands still as well, and be lost
+  // with it if it dies before it has taken them.
+  cluster.schedulingPolicy = cluster.SCHED_NONE;
   const begin = () => {
     const worker = cluster.fork();
     worker.once('exit', (code, signal) => {
