@@ -95,7 +95,7 @@ test('from the moment at which the answer is there, nobody who was taken off hea
   m.socket.on('steps', ({ version }: { version: number }) => heard.push(version));
   await new Promise((resolve) => m.socket.once('connect', () => resolve(null)));
   const refused: unknown[] = [];
-  for (let round = 0; round < 24; round++) {
+  for (let round = 0; round < 6; round++) {
     await share(id, 'reader');
     // Every other time she comes in at the very moment, a little later each time.
     const coming = m.ask('join', {});
@@ -104,17 +104,17 @@ test('from the moment at which the answer is there, nobody who was taken off hea
     const off = ines.ask('DELETE', `/api/manuscripts/${id}/members/${maren.id}`);
     // Somebody keeps the server busy telling its other processes.
     const at = { version: i.version, anchor: 1, head: 1, top: 1 };
-    for (let k = 0; k < 40; k++) i.socket.emit('presence', { manuscript: id, client: i.client, at, asks: false });
+    for (let k = 0; k < 110; k++) i.socket.emit('presence', { manuscript: id, client: i.client, at, asks: false });
     await off;
     const before = heard.length;
     expect(await i.type('Between ourselves. ')).toMatchObject({ taken: true });
     refused.push((await coming).refused);
     expect((await m.ask('join', {})).refused).toMatch(/no such manuscript/);
     expect(heard.slice(before)).toEqual([]);
-    await new Promise((resolve) => setTimeout(resolve, 500)); // so fast one may
+    await new Promise((resolve) => setTimeout(resolve, 1250)); // so fast one may
   }
   // She was in already, at least every other time.
-  expect(refused.filter((sentence) => !sentence).length).toBeGreaterThanOrEqual(12);
+  expect(refused.filter((sentence) => !sentence).length).toBeGreaterThanOrEqual(3);
   i.close();
   m.close();
 }, 60_000);
