@@ -118,10 +118,12 @@ test(
 
 test('while a process stands still, and after it has died of that, the others answer whoever comes', async () => {
   const server = await startServer(undefined, { TEA_PENCIL_PROCESSES: '2' });
-  /** Each on a connection of its own, as people come. */
-  const answered = () =>
+  const { cookie } = await demoPerson(server.address, 'ines');
+  /** Each on a connection of its own, as people come. Who has what open is asked of the other process too. */
+  const answered = (k: number) =>
     new Promise<number | undefined>((resolve, reject) => {
-      const asked = get(`${server.address}/api/health`, { agent: false, timeout: 20_000 }, (response) => {
+      const address = `${server.address}/api/${k ? 'health' : 'manuscripts/here'}`;
+      const asked = get(address, { agent: false, timeout: 20_000, headers: { cookie } }, (response) => {
         response.resume();
         resolve(response.statusCode);
       });

@@ -19,6 +19,9 @@ interface Kept {
 const few = 100;
 const small = 20_000;
 
+/** How long another process may take to say who is there, in milliseconds. */
+const patience = 1000;
+
 /** About how many letters a message has. */
 const sizeOf = ({ steps }: Steps) => JSON.stringify(steps).length;
 
@@ -138,7 +141,15 @@ export class Broadcasting {
     const rooms = new Map(manuscripts.map((id) => [room(id), id]));
     // Of no room at all would be of all who are connected.
     if (!rooms.size || !this.#server) return people;
-    for (const { rooms: its, data } of await this.#server.in([...rooms.keys()]).fetchSockets())
+    const all = [...rooms.keys()];
+    const inThis = this.#server.local.in(all);
+    // A process that has died or stands still does not answer; then it is those of this one.
+    const found = await this.#server
+      .in(all)
+      .timeout(patience)
+      .fetchSockets()
+      .catch(() => inThis.fetchSockets());
+    for (const { rooms: its, data } of found)
       for (const one of its) {
         const id = rooms.get(one);
         const { person } = data as { person?: string };

@@ -130,7 +130,7 @@ export const Toolbar = memo(function Toolbar({ pictures, mayWrite, ...facts }: P
       <Tool id="italic" face={<i className="serif">I</i>} pressed={facts.italic} disabled={closed} />
       {phone ? (
         <CommandMenu
-          label="More"
+          label="Tools"
           title="Links, lists, alignment, and what can be put in"
           disabled={closed}
           commands={[...folded, ...(facts.inTable ? ['picture', 'footnote', ...ofTable] : insertable), 'find']}
