@@ -3,8 +3,8 @@ import { Node } from 'prosemirror-model';
 import { Transform } from 'prosemirror-transform';
 import { beforeReading, canonical, decide, listChanges, schema } from '@tea-pencil/core';
 import { plainly, someTextEdit } from '../../core/test/support/editing';
-import { demoPerson, sharedServer, type Visitor } from './support/server';
-import { broughtIn } from './support/together';
+import type { Visitor } from './support/server';
+import { broughtIn, peopleThere } from './support/together';
 import { Writer } from './support/writer';
 
 /**
@@ -12,14 +12,7 @@ import { Writer } from './support/writer';
  * between, all end with the same text, nothing honest is refused, and laws 1 and 3 hold on what comes out.
  */
 
-const logins = ['ines', 'maren', 'tobias', 'harbour', 'alba'];
-let server: Awaited<ReturnType<typeof sharedServer>>;
-let people: Visitor[];
-beforeAll(async () => {
-  server = await sharedServer();
-  people = await Promise.all(logins.map((login) => demoPerson(server.address, login)));
-});
-afterAll(() => server.stop());
+const people = peopleThere(['ines', 'maren', 'tobias', 'harbour', 'alba']);
 
 const text = 'The tide comes in behind you\nand the line of weed is dry.\nWalk on the high sand.';
 const seed = Number(process.env.CONVERGENCE_SEED ?? 7);

@@ -1,20 +1,13 @@
 import type { EditorState, Transaction } from 'prosemirror-state';
 import { beforeReading, canonical, listChanges, record, toDate } from '@tea-pencil/core';
 import { Editor, type Steps } from './support/editor';
-import { demoPerson, sharedServer, type Visitor } from './support/server';
-import { broughtIn } from './support/together';
+import type { Visitor } from './support/server';
+import { broughtIn, peopleThere } from './support/together';
 import { Writer } from './support/writer';
 
 /** What changes a whole book at once is looked at beside the turn of the others, and comes to the same. */
 
-const logins = ['ines', 'maren', 'tobias', 'harbour'];
-let server: Awaited<ReturnType<typeof sharedServer>>;
-let people: Visitor[];
-beforeAll(async () => {
-  server = await sharedServer();
-  people = await Promise.all(logins.map((login) => demoPerson(server.address, login)));
-});
-afterAll(() => server.stop());
+const people = peopleThere(['ines', 'maren', 'tobias', 'harbour']);
 
 const paragraphs = 400;
 

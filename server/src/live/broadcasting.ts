@@ -142,13 +142,13 @@ export class Broadcasting {
     // Of no room at all would be of all who are connected.
     if (!rooms.size || !this.#server) return people;
     const all = [...rooms.keys()];
-    const inThis = this.#server.local.in(all);
+    const { local } = this.#server;
     // A process that has died or stands still does not answer; then it is those of this one.
     const found = await this.#server
       .in(all)
       .timeout(patience)
       .fetchSockets()
-      .catch(() => inThis.fetchSockets());
+      .catch(() => local.in(all).fetchSockets());
     for (const { rooms: its, data } of found)
       for (const one of its) {
         const id = rooms.get(one);

@@ -1,4 +1,16 @@
-import type { Visitor } from './server';
+import { demoPerson, sharedServer, type Visitor } from './server';
+
+/** People of the demo at the server that all share, for the tests of a file; they are there when the first one begins. */
+export function peopleThere(logins: readonly string[]): readonly Visitor[] {
+  const people: Visitor[] = [];
+  let server: Awaited<ReturnType<typeof sharedServer>>;
+  beforeAll(async () => {
+    server = await sharedServer();
+    people.push(...(await Promise.all(logins.map((login) => demoPerson(server.address, login)))));
+  });
+  afterAll(() => server.stop());
+  return people;
+}
 
 /** A manuscript of the first person's, brought in as text, in which the others may propose. */
 export async function broughtIn(people: readonly Visitor[], text: string): Promise<string> {
