@@ -13,7 +13,16 @@ import {
   record,
   withoutAuthor,
 } from '../src/index.js';
-import { authors, plainly, recorded, someDocument, someEdit, stamps, type Edit } from './support/editing.js';
+import {
+  authors,
+  documentOf,
+  plainly,
+  recorded,
+  someDocument,
+  someEdit,
+  stamps,
+  type Edit,
+} from './support/editing.js';
 
 /** Honest concurrency: what someone wrote in pencil while others wrote and decided is taken in, whatever they did. */
 
@@ -35,22 +44,48 @@ function write(doc: Node, script: readonly Edit[], stampOf: ReturnType<typeof st
 
 const wrong = (tr: Transform) => checkBatch(tr.before, tr.doc, tr.steps, tr.mapping, 'pencil', sender);
 
-/** Edits of the first author, of any others, and by which share of the pending changes is decided meanwhile. */
-const moment = fc.record({
-  doc: someDocument,
-  earlier: fc.array(someEdit(3), { maxLength: 5 }),
-  mine: fc.array(someEdit(1), { minLength: 1, maxLength: 4 }),
-  theirs: fc.array(
-    someEdit(2).map((edit) => ({ ...edit, by: edit.by + 1 })),
-    { maxLength: 3 },
-  ),
-  decided: fc.array(fc.constantFrom('accept' as const, 'reject' as const, null), { maxLength: 6 }),
-});
+/**
+ * Edits of the first author, of any others, by which share of the pending changes is decided meanwhile, and what is done
+ * when all is there.
+ */
+const moments = (doc: fc.Arbitrary<Node>, edits: (howManyAuthors: number) => fc.Arbitrary<Edit>) =>
+  fc.record({
+    doc,
+    earlier: fc.array(edits(3), { maxLength: 5 }),
+    mine: fc.array(edits(1), { minLength: 1, maxLength: 4 }),
+    theirs: fc.array(
+      edits(2).map((edit) => ({ ...edit, by: edit.by + 1 })),
+      { maxLength: 3 },
+    ),
+    decided: fc.array(fc.constantFrom('accept' as const, 'reject' as const, null), { maxLength: 6 }),
+    further: fc.array(edits(3), { maxLength: 4 }),
+  });
+/** Many ways to set the same few words: those of several people meet in one property. */
+const settings = (howManyAuthors: number) => someEdit(howManyAuthors, ['restyle', 'list', 'toggle', 'words', 'link']);
 
-test('whatever others write and decide meanwhile, a corrected batch is within the rules', () => {
+/** The text after more edits, each of which is right on the text it was made on. */
+function goneOn(doc: Node, edits: readonly Edit[]): void {
+  const stampOf = stamps();
+  let text = doc;
+  for (const edit of edits) {
+    const made = plainly(text, edit);
+    if (!made) continue;
+    const stamp = { ...stampOf(edit.by), newChange: () => `later${stampOf(edit.by).newChange()}` };
+    const tr = record(made.state, made.tr, { ...stamp, apart: edit.kind === 'drag' });
+    if (harmOf(tr.doc)) return; // it is no editor's text
+    const harm = checkBatch(text, tr.doc, tr.steps, tr.mapping, 'pencil', { ...sender, author: stamp.author });
+    if (harm) throw new Error(`${harm}\n ${JSON.stringify(edit)}\n ${text}\n ${tr.doc}`);
+    text = tr.doc;
+  }
+}
+
+test.each([
+  ['anything', moments(someDocument, someEdit)],
+  ['how the same words look', moments(fc.constant(documentOf('ab')), settings)],
+])('whatever others write and decide meanwhile, a corrected batch is within the rules: %s', (_, moment) => {
   let corrected = 0;
   fc.assert(
-    fc.property(moment, ({ doc, earlier, mine, theirs, decided }) => {
+    fc.property(moment, ({ doc, earlier, mine, theirs, decided, further }) => {
       const start = recorded(doc, earlier);
       const stampOf = stamps();
       const own = write(start, mine, (by) => ({ ...stampOf(by), newChange: () => `mine${stampOf(by).newChange()}` }));
@@ -62,7 +97,7 @@ test('whatever others write and decide meanwhile, a corrected batch is within th
       decided.forEach((verdict, k) => verdict && pending[k] && decide(others, [pending[k]!.id], verdict));
       fc.pre(!harmOf(own.doc) && !harmOf(others.doc)); // or it is no editor's text
       const batch = rebase(own, others.steps);
-      if (!wrong(batch)) return;
+      if (!wrong(batch)) return goneOn(batch.doc, further);
       corrected++;
       correct(batch, { author: me, date: now, newChange: () => 'mended' });
       batch.doc.check();
@@ -70,8 +105,30 @@ test('whatever others write and decide meanwhile, a corrected batch is within th
       expect(canonical(sent.doc)).toEqual(canonical(batch.doc));
       if (wrong(sent)) throw new Error(`${wrong(sent)}\n ${batch.before}\n ${batch.doc}`);
       expect(canonical(withoutAuthor(batch.doc, me))).toEqual(canonical(withoutAuthor(others.doc, me)));
+      goneOn(sent.doc, further);
     }),
     { numRuns: Number(process.env.LAWS_RUNS ?? 700) },
   );
   expect(corrected).toBeGreaterThan(0); // or nothing was tried
+});
+
+test('who takes off what somebody else has set at the same moment records that, and may', () => {
+  const start = documentOf('The tide.');
+  const bullet: Edit = { by: 0, kind: 'list', from: 0, to: 0, text: '', which: 1 };
+  const stampOf = stamps();
+  const own = write(start, [bullet], (by) => ({ ...stampOf(by), newChange: () => 'second' }));
+  const others = write(start, [{ ...bullet, by: 1 }], (by) => ({ ...stampOf(by), newChange: () => 'first' }));
+  const batch = rebase(own, others.steps);
+  if (wrong(batch)) correct(batch, { author: me, date: now, newChange: () => 'mended' });
+  const { doc } = batch;
+  expect(new Set(listChanges(doc).map(({ id }) => id))).toEqual(new Set(['first', 'second']));
+  const off = write(doc, [bullet], stampOf);
+  expect(wrong(off)).toBeNull();
+  // The other one’s stands, and is what the list is if this is rejected.
+  const rejected = decide(new Transform(off.doc), ['second'], 'reject').doc;
+  expect([off.doc, rejected].map(({ firstChild }) => firstChild!.attrs.list as unknown)).toEqual([
+    null,
+    { kind: 'bullet', level: 0 },
+  ]);
+  expect(canonical(decide(new Transform(rejected), ['first'], 'reject').doc)).toEqual(canonical(start));
 });

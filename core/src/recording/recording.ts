@@ -17,7 +17,7 @@ import { schema } from '../manuscript/schema.js';
 import type { Alignment, Item } from '../row/align.js';
 import { bring, keep, type Target } from '../row/plan.js';
 import { between, isTable, ownOpening } from '../row/beside-table.js';
-import { about, dropProperty, entriesOf, pushEntry, setNow } from '../row/entries.js';
+import { about, dropProperty, entriesOf, pushEntry, setValues } from '../row/entries.js';
 import type { Laid } from '../row/carry-over.js';
 import { stripped } from '../row/stripped.js';
 import { deletionName, entryName, insertionName, markBy, type Token } from '../row/row.js';
@@ -64,13 +64,15 @@ function reformat(before: Token, after: Token, author: PersonId, own: boolean, s
   let bearing: Bearing = { marks: before.node.marks, attrs: before.node.attrs };
   for (const difference of changed) {
     const { name } = difference;
-    const stack = about(entriesOf(bearing.marks, type), name);
-    const top = stack[stack.length - 1];
+    const [top, below] = about(entriesOf(bearing.marks, type), name).reverse();
     if (top?.author === author) {
-      const back = sameValue(top.was[name], difference.now);
+      // Of two who set it at the same time, the upper one found what was there before the lower.
+      const was = below ? below.now[name] : top.was[name];
+      const back = sameValue(was, difference.now);
+      const { marks } = bearing;
       bearing = {
         attrs: bearing.attrs,
-        marks: back ? dropProperty(bearing.marks, top, name) : setNow(bearing.marks, top, name, difference.now),
+        marks: back ? dropProperty(marks, top, name) : setValues(marks, top, name, was, difference.now),
       };
     } else if (top || !own) {
       was[name] = difference.was;

@@ -51,8 +51,9 @@ export const dropProperty = (marks: readonly Mark[], entry: Entry, name: string)
 export const setWas = (marks: readonly Mark[], entry: Entry, name: string, was: unknown): readonly Mark[] =>
   withEntry(marks, entry, { ...entry.was, [name]: was }, entry.now);
 
-export const setNow = (marks: readonly Mark[], entry: Entry, name: string, now: unknown): readonly Mark[] =>
-  withEntry(marks, entry, entry.was, { ...entry.now, [name]: now });
+/** The marks after both values of a property changed in an entry. */
+export const setValues = (marks: readonly Mark[], entry: Entry, name: string, was: unknown, now: unknown) =>
+  withEntry(marks, entry, { ...entry.was, [name]: was }, { ...entry.now, [name]: now });
 
 /** The marks with a new entry on top of all others. */
 export function pushEntry(
