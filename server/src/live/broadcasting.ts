@@ -3,6 +3,7 @@ import type { Server, Socket } from 'socket.io';
 import type { ChangedThing, Presence, Steps } from '@tea-pencil/wire';
 import { notThere } from '../policy/guard.js';
 import { Authority } from './authority.js';
+import { Calmly } from './calmly.js';
 import { History } from './history.js';
 import { wentWrong } from '../running/log.js';
 
@@ -22,6 +23,10 @@ const small = 20_000;
 /** How long another process may take to say who is there, in milliseconds. */
 const patience = 1000;
 
+/** How soon the same people hear again that the same has changed, in milliseconds, where it does so without end. */
+const pause = 1000;
+const burst = 10;
+
 /** About how many letters a message has. */
 const sizeOf = ({ steps }: Steps) => JSON.stringify(steps).length;
 
@@ -37,6 +42,16 @@ function end(server: Server, { session, signedOut }: Ended): void {
   if (signedOut) its.emit('signed-out');
   its.disconnectSockets(true);
 }
+
+/** Something of a manuscript that has changed, and for whom. */
+interface Changed {
+  whom: string;
+  manuscript: string;
+  what: ChangedThing;
+}
+
+const tellChanged = (server: Server, { whom, manuscript, what }: Changed) =>
+  server.local.to(whom).emit('changed', { manuscript, what });
 
 /** A manuscript that is not open any more, to one person or to anybody. */
 interface Closed {
@@ -56,6 +71,7 @@ function close(server: Server, { manuscript, person, because }: Closed): void {
 @Injectable()
 export class Broadcasting {
   #server: Server | null = null;
+  readonly #calmly = new Calmly(pause, burst);
   readonly #logger = new Logger('Live');
 
   constructor(
@@ -77,6 +93,7 @@ export class Broadcasting {
     this.authority.events.on('strays', (manuscript) => this.changed(manuscript, 'threads'));
     server.on('ended', (ended: Ended) => end(server, ended));
     server.on('closed', (closed: Closed) => close(server, closed));
+    server.on('changed', (changed: Changed) => tellChanged(server, changed));
     const hear = async (steps: Steps) => {
       tell(steps);
       await this.authority.heard(steps);
@@ -120,12 +137,20 @@ export class Broadcasting {
 
   /** Tells everyone who has the manuscript open that its threads or people have changed. */
   changed(manuscript: string, what: ChangedThing): void {
-    this.#server?.to(room(manuscript)).emit('changed', { manuscript, what });
+    this.#change(room(manuscript), manuscript, what);
   }
 
   /** Tells one person alone, wherever they have the manuscript open. */
   changedFor(person: string, manuscript: string, what: ChangedThing): void {
-    this.#server?.to(personRoom(person)).emit('changed', { manuscript, what });
+    this.#change(personRoom(person), manuscript, what);
+  }
+
+  #change(whom: string, manuscript: string, what: ChangedThing): void {
+    this.#calmly.say(`${whom} ${manuscript} ${what}`, () => {
+      if (!this.#server) return;
+      tellChanged(this.#server, { whom, manuscript, what });
+      this.#server.serverSideEmit('changed', { whom, manuscript, what });
+    });
   }
 
   /** Closes a manuscript to someone who is none of its people any more. */
@@ -164,7 +189,7 @@ export class Broadcasting {
   /** Ends the connections of a session that has ended. */
   signedOut = (session: string): void => this.#end({ session, signedOut: true });
 
-  /** At once in this process: by way of the database somebody would hear for a while of what is not for them any more. */
+  /** At once in this process: by way of the database one would hear for a while of what is not for them any more. */
   #close(closed: Closed): void {
     if (!this.#server) return;
     close(this.#server, closed);
