@@ -21,7 +21,7 @@ export {
 export type { ListItem, ParagraphStyle } from './manuscript/values.js';
 export { isSound, mend, mended, soundInParts } from './manuscript/mend.js';
 export { harmOf, harmWords } from './manuscript/sound.js';
-export { limits, limitWords, overLimit } from './manuscript/limits.js';
+export { limits, limitWords, overLimit, weightOf } from './manuscript/limits.js';
 export type { Limit } from './manuscript/limits.js';
 export type { Mended } from './manuscript/mend.js';
 export { canonical, sameManuscript } from './manuscript/canonical.js';
@@ -40,6 +40,7 @@ export type { Ranges } from './row/maps.js';
 // Changes: finding, describing, grouping and deciding them.
 export { isSmall, signNames, smallEditWords } from './changes/small-edits.js';
 export { changeIds, changeKinds, findChange, lastOf, listChanges } from './changes/list.js';
+export { overAnyLimit } from './changes/over-limit.js';
 export type { Change, ChangeKind, Range, SomeRanges, Whereabouts } from './changes/list.js';
 export { describeChange, describeProperty, inSentence } from './changes/describe.js';
 export type { Piece } from './changes/describe.js';
@@ -114,6 +115,8 @@ export {
   UnreadableRemark,
 } from './threads/remark.js';
 export { strays } from './threads/stray.js';
+export { overTalk, talkLimits, talkSize } from './threads/talk-limits.js';
+export type { TalkSize } from './threads/talk-limits.js';
 export type { Stray } from './threads/stray.js';
 export { allGoes, joinedRanges, wordsOf } from './threads/words.js';
 export { roughness } from './courtesy/courtesy.js';

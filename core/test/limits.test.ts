@@ -1,4 +1,4 @@
-import type { Node } from 'prosemirror-model';
+import type { Mark, Node } from 'prosemirror-model';
 import { Transform } from 'prosemirror-transform';
 import { EditorState } from 'prosemirror-state';
 import { zipSync, strToU8 } from 'fflate';
@@ -51,6 +51,42 @@ test.each<[Limit, Node[]]>([
   const tr = new Transform(doc).insert(doc.content.size, blocks);
   expect(checkBatch(doc, tr.doc, tr.steps, tr.mapping, 'ink', sender)).toBe(`This is too much: ${limitWords[limit]}.`);
   expect(overLimit(null, tr.doc)).toBe(limit);
+});
+
+const linked = (letters: number) => schema.marks.link.create({ href: `https://${'x'.repeat(letters)}` });
+/** A paragraph in which every other word bears some marks. */
+const bearing = (words: number, ...marks: Mark[]): Node =>
+  schema.nodes.paragraph.create(
+    null,
+    Array.from({ length: words * 2 }, (_, i) => schema.text('word ', i % 2 ? marks : null)),
+  );
+
+test('what is said of the words counts as well: links, signatures and formatting as long as they are written down', () => {
+  const many = Array.from({ length: 2060 }, () => bearing(10, linked(1900)));
+  const doc = documentOf('The tide.');
+  const tr = new Transform(doc).insert(doc.content.size, many);
+  expect(overLimit(null, tr.doc)).toBe('weight');
+  expect(overLimit(null, schema.nodes.doc.create(null, many.slice(0, 1900)))).toBeNull();
+  expect(checkBatch(doc, tr.doc, tr.steps, tr.mapping, 'ink', sender)).toBe(`This is too much: ${limitWords.weight}.`);
+  // It may shrink, and it does not grow in small bites.
+  const { doc: large } = tr;
+  const last = large.content.size - 1;
+  expect(overLimit(large, new Transform(large).delete(last - 4, last).doc)).toBeNull();
+  expect(overLimit(large, new Transform(large).addMark(2, 4, linked(10)).doc)).toBe('weight');
+});
+
+const signature = { change: 'c-1', author: 'ann', date: now };
+const [was, is] = [{ bold: null }, { bold: true, link: 'https://tide.example/tables' }];
+test.each([
+  ['links', bearing(1400, linked(300))],
+  ['changes', bearing(1400, schema.marks.insertion.create(signature))],
+  ['formatting', bearing(1400, schema.marks.formatting.create({ ...signature, was, now: is }))],
+  ['tables', tableOf(4000)],
+])('a limit of 40 MB is met where JSON.stringify makes about that of the text: %s', (_, block) => {
+  const fits = limits.weight / JSON.stringify(block.toJSON()).length;
+  const over = (share: number) =>
+    overLimit(null, schema.nodes.doc.create(null, Array<Node>(Math.round(fits * share)).fill(block)));
+  expect([over(0.75), over(1.25)]).toEqual([null, 'weight']);
 });
 
 test('what is larger already may be worked in, and may shrink, but not grow', () => {

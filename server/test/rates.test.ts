@@ -2,6 +2,7 @@ import { EventEmitter } from 'node:events';
 import type { Request, Response } from 'express';
 import { Client } from 'pg';
 import { fewAtOnce } from '../src/http/shares';
+import { Editor } from './support/editor';
 import { demoPerson, ownDatabase, startServer, Visitor } from './support/server';
 
 /** How much one person may ask for, and the numbers that tell of it. */
@@ -52,6 +53,33 @@ test('who asks too often is told so, whichever process they ask; others are answ
   expect(value(/^tea_pencil_request_seconds_count\{.*route="\/api\/post",status="200"/)).toBeGreaterThan(50);
   expect(value(/^tea_pencil_database_connections\{.*state="open"/)).toBeGreaterThan(0);
   await Promise.all([one.stop(), other.stop()]);
+});
+
+test('who brings more in an hour than is taken is told so; nothing is lost, asking goes on, and others bring theirs', async () => {
+  const url = await ownDatabase('megabytes', 'the demo');
+  const server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url, TEA_PENCIL_MEGABYTES: '1' });
+  const ines = await demoPerson(server.address, 'ines');
+  const maren = await demoPerson(server.address, 'maren');
+  const bring = (who: Visitor) => {
+    const form = new FormData();
+    form.append('file', new File(['The tide comes in.\n'.repeat(4000)], 'tide.txt'));
+    return who.ask<{ id?: string; message?: string }>('POST', '/api/manuscripts/import', form);
+  };
+  const first = await bring(ines);
+  expect(first.status).toBe(201);
+  const editor = await new Editor(ines, first.body.id!).open();
+  expect(await editor.type('High water. ')).toMatchObject({ taken: true });
+  let last = first;
+  for (let n = 0; n < 5 && last.status === 201; n++) last = await bring(ines);
+  const said = 'Very much has come from you in the last hour. Nothing was changed; try again when that has passed.';
+  expect([last.status, last.body.message]).toEqual([429, said]);
+  // What is written waits in the window, and is not refused.
+  expect(await editor.type('Low water. ')).toEqual({ later: expect.stringMatching(/^Very much has come from you/) });
+  expect((await ines.ask('GET', '/api/manuscripts')).status).toBe(200);
+  expect((await ines.ask('DELETE', `/api/manuscripts/${first.body.id}`)).status).toBe(204);
+  expect((await bring(maren)).status).toBe(201);
+  editor.close();
+  await server.stop();
 });
 
 test('of one person six requests are answered side by side, the others in turn; another person goes in between', () => {

@@ -93,7 +93,7 @@ export const propertyRules = {
   header: oneOf([true, false]),
   colspan: whole(1, 100),
   rowspan: whole(1, 1000),
-  colwidth: orNull((value) => Array.isArray(value) && value.every(whole(0, 10_000))),
+  colwidth: orNull((value) => Array.isArray(value) && value.length <= 100 && value.every(whole(0, 10_000))),
   asset: isName,
   alt: textUpTo(2000),
   kind: oneOf(['foot', 'end']),

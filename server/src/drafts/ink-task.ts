@@ -113,7 +113,7 @@ async function without({
 const impossible: Rewritten = {
   steps: [],
   fresh: [],
-  tooMuch: false,
+  tooMuch: null,
   summary: { pending: 0, kinds: {}, authors: {}, spine: [] },
   impossible: 'This cannot be done any more: the text around it has changed too far.',
 };

@@ -5,11 +5,12 @@ import {
   become,
   changeIds,
   fairReading,
-  limits,
+  overAnyLimit,
   revised,
   schema,
   withoutAnchors,
   type ChangeId,
+  type Limit,
   type Stamp,
 } from '@tea-pencil/core';
 import { summaryOf, type Summary } from '../database/kept-text.js';
@@ -34,8 +35,8 @@ export interface Rewritten {
   steps: object[];
   /** Changes that are new in it. */
   fresh: [ChangeId, { author: string; date: string }][];
-  /** Whether it would hold more changes than a manuscript can. */
-  tooMuch: boolean;
+  /** Which limit it would go over. */
+  tooMuch: Limit | null;
   /** What the desk tells of the text then. */
   summary: Summary;
   /** Why it cannot be done, where it cannot. */
@@ -52,7 +53,7 @@ export function rewritten(now: Node, target: Node): Rewritten {
   return {
     steps: tr.steps.map((step) => step.toJSON() as object),
     fresh: [...after].filter(([id]) => !known.has(id)).map(([id, { author, date }]) => [id, { author, date }]),
-    tooMuch: after.size > limits.changes,
+    tooMuch: overAnyLimit(now, tr.doc),
     summary: summaryOf(tr.doc),
   };
 }

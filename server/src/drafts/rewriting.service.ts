@@ -121,7 +121,7 @@ export class RewritingService {
       const outcome = await this.authority.write(manuscript, async (now) => {
         const refused = await what.refusal?.();
         if (refused) return { refused };
-        if (made.tooMuch) return { refused: `This is too much: ${limitWords.changes}.` };
+        if (made.tooMuch) return { refused: `This is too much: ${limitWords[made.tooMuch]}.` };
         const tr = await onTop(now, made.steps, version);
         if (!tr) return { behind: true };
         squareTables(tr);

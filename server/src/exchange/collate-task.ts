@@ -4,7 +4,7 @@ import {
   changeIds,
   collate,
   knownAgain,
-  limits,
+  overAnyLimit,
   limitWords,
   listChanges,
   merged,
@@ -145,7 +145,8 @@ export async function collateTexts(task: ToCollate): Promise<Collated> {
   const [after, other] = revisions as [Node, Node?];
   const both = other && merged(before.doc, after, other, { ours: stamp(names[0]), theirs: stamp(names[1]) });
   const doc = both?.doc ?? collate(before.doc, after, stamp(names[0]), pending);
-  if (changeIds(doc).size > limits.changes) return { reason: `This is too much: ${limitWords.changes}.` };
+  const over = overAnyLimit(null, doc);
+  if (over) return { reason: `This is too much: ${limitWords[over]}.` };
   const authors = new Set([...changeIds(doc).values()].map(({ author }) => author));
   const shown = new Set<string>();
   const note = (attrs: Record<string, unknown>) => typeof attrs.asset === 'string' && shown.add(attrs.asset);

@@ -1,12 +1,12 @@
 import { nanoid } from 'nanoid';
 import { Node } from 'prosemirror-model';
 import {
-  changeIds,
   formats,
-  limits,
   outline,
-  overLimit,
+  overAnyLimit,
+  overTalk,
   schema,
+  talkSize,
   TooMuch,
   UnreadableFile,
   type Asset,
@@ -52,8 +52,10 @@ export async function readFile({ bytes, format, progress }: FileToRead): Promise
     const { manuscript, losses, carried, title, protection } = await formats[format].read(bytes, ({ part, done, of }) =>
       [Math.round(part * 1000), done, of].forEach((n, i) => Atomics.store(progress, i, n)),
     );
-    const over = changeIds(manuscript.doc).size > limits.changes ? 'changes' : overLimit(null, manuscript.doc);
+    const over = overAnyLimit(null, manuscript.doc);
     if (over) throw new TooMuch(over);
+    const overmuch = overTalk(talkSize(manuscript.threads));
+    if (overmuch) throw new UnreadableFile(`is too much: ${overmuch}`);
     // Nobody a file names is ever taken for someone with an account.
     const outside: Person[] = [];
     const { doc, people, threads, assets, origin } = withIds(manuscript, (person) => {

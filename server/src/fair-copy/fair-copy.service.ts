@@ -12,6 +12,7 @@ import { titled } from '../exchange/exchange.service.js';
 import { Broadcasting } from '../live/broadcasting.js';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
 import { may, type Member } from '../policy/may.js';
+import { Limits } from '../running/limits.js';
 import { saysBusy, Workers } from '../work/workers.js';
 import type { FairCopyToMake, MadeFairCopy } from './making-task.js';
 
@@ -47,6 +48,7 @@ export class FairCopyService {
     private readonly decisions: Decisions,
     private readonly workers: Workers,
     private readonly live: Broadcasting,
+    private readonly limits: Limits,
   ) {}
 
   async list(manuscriptId: string): Promise<FairCopy[]> {
@@ -124,6 +126,7 @@ export class FairCopyService {
       clean: Buffer.from(clean),
       marked: Buffer.from(marked),
     });
+    this.limits.bring(madeBy, clean.length + marked.length);
   }
 
   /** Who has decided how many of the changes of a manuscript, as it stands. */

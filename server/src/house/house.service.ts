@@ -1,6 +1,6 @@
 import { BadRequestException, ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, In, IsNull, type EntityManager } from 'typeorm';
+import { DataSource, Any, IsNull, type EntityManager } from 'typeorm';
 import type { Account, House, HousePerson } from '@tea-pencil/wire';
 import { ManuscriptRow, PersonRow } from '../database/entities.js';
 import { GrantRow, GuestRow, InvitationRow } from '../database/sharing-entities.js';
@@ -68,7 +68,7 @@ export class HouseService {
          LEFT JOIN manuscripts ON manuscripts.id = manuscript_id LEFT JOIN people ON people.id = made_by
        WHERE used_at IS NULL AND withdrawn_at IS NULL AND ends_at > now() ORDER BY invitations.made_at`,
     );
-    const found = await this.database.getRepository(InvitationRow).findBy({ id: In(rows.map(({ id }) => id)) });
+    const found = await this.database.getRepository(InvitationRow).findBy({ id: Any(rows.map(({ id }) => id)) });
     return rows.flatMap(({ id, title, by_name: byName }) => {
       const row = found.find((one) => one.id === id);
       return row ? [{ ...asTold(row), title, byName }] : [];
@@ -103,7 +103,7 @@ export class HouseService {
     );
     const people = await this.database
       .getRepository(PersonRow)
-      .findBy({ id: In(rows.flatMap(({ members }) => members)) });
+      .findBy({ id: Any(rows.flatMap(({ members }) => members)) });
     return rows.map(({ id, title, members }) => ({
       id,
       title,

@@ -6,12 +6,15 @@ const together = 6;
 const waiting = 200;
 
 const tooMany = 'Too many requests come from you just now. Nothing was changed; try again in a minute.';
-const refuse = (response: Response): void =>
-  void response.status(429).set('Retry-After', '60').json({ statusCode: 429, message: tooMany });
+const tooMuch = 'Very much has come from you in the last hour. Nothing was changed; try again when that has passed.';
+const refuse = (response: Response, message = tooMany): void =>
+  void response.status(429).set('Retry-After', '60').json({ statusCode: 429, message });
 
-/** Says whether somebody may ask once more. */
+/** Says whether somebody may ask once more, and bring more. */
 interface Rates {
   mayAsk(who: Asker): Promise<boolean>;
+  mayBringMore(person: string): Promise<boolean>;
+  bring(person: string, bytes: number): void;
 }
 
 const whoAsks = (request: Request): Asker => {
@@ -51,5 +54,18 @@ export function fewAtOnce(): RequestHandler {
 export function notTooOften(limits: Rates): RequestHandler {
   return (request, response, next) => {
     limits.mayAsk(whoAsks(request)).then((may) => (may ? next() : refuse(response)), next);
+  };
+}
+
+/** So many bytes an hour of one person that are to be kept. What only asks, and what takes away, always may. */
+export function notTooMuch(limits: Pick<Rates, 'mayBringMore' | 'bring'>): RequestHandler {
+  return (request, response, next) => {
+    const who = whoAsks(request);
+    if (!('person' in who) || !['POST', 'PUT', 'PATCH'].includes(request.method)) return next();
+    const before = request.socket.bytesRead;
+    const said = Number(request.headers['content-length']) || 0;
+    // Without a length it is known when all has come.
+    response.once('close', () => limits.bring(who.person, Math.max(said, request.socket.bytesRead - before)));
+    limits.mayBringMore(who.person).then((may) => (may ? next() : refuse(response, tooMuch)), next);
   };
 }

@@ -7,6 +7,7 @@ import type { EntityManager } from 'typeorm';
 import { may } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
 import { Checkpoints } from './checkpoints.js';
+import { HeldTexts } from './held-texts.js';
 import { History } from './history.js';
 import type { Known, OpenText } from './open-text.js';
 import { Behind, StepLog, type Batch } from './step-log.js';
@@ -28,8 +29,6 @@ const mostTogether = 200;
 /** How often a large batch is looked at beside the turn at most, and how few steps of others need not be waited for. */
 const mostRounds = 8;
 const littleMeanwhile = 8;
-/** How long a text that nobody asks for stays in memory, in milliseconds. */
-const idleTime = 10 * 60_000;
 
 /**
  * Decides the order of steps of every open manuscript and holds its text. A batch is acknowledged when it is committed;
@@ -38,59 +37,40 @@ const idleTime = 10 * 60_000;
 @Injectable()
 export class Authority implements OnModuleDestroy {
   readonly events = new EventEmitter<{ steps: [Steps]; strays: [manuscript: string] }>();
-  readonly #open = new Map<string, Promise<OpenText | null>>();
+  readonly #texts: HeldTexts;
   readonly #turns = new Map<string, Turns<Job>>();
   readonly #large = new FairTurns();
   readonly #logger = new Logger('Authority');
-  readonly #sweeper = setInterval(() => void this.#forgetIdle(), 60_000).unref();
 
   constructor(
     private readonly log: StepLog,
     private readonly history: History,
     private readonly checkpoints: Checkpoints,
     private readonly memberships: Memberships,
-  ) {}
-
-  onModuleDestroy(): void {
-    clearInterval(this.#sweeper);
+  ) {
+    this.#texts = new HeldTexts(
+      (manuscript) => this.log.open(manuscript),
+      (manuscript) => this.#turns.has(manuscript),
+    );
   }
 
-  async #forgetIdle(): Promise<void> {
-    for (const [manuscript, opened] of this.#open) {
-      const text = await opened.catch(() => null);
-      const idle = this.#turns.get(manuscript)?.idle ?? true;
-      if (!idle || (text && Date.now() - text.used < idleTime)) continue;
-      this.#open.delete(manuscript);
-      this.#turns.delete(manuscript);
-    }
+  onModuleDestroy(): void {
+    this.#texts.stop();
   }
 
   #turnsOf(manuscript: string): Turns<Job> {
     let turns = this.#turns.get(manuscript);
     if (!turns) {
-      turns = new Turns<Job>((jobs) => this.#takeIn(manuscript, jobs), mostTogether);
+      const atRest = () => this.#turns.delete(manuscript);
+      turns = new Turns<Job>((jobs) => this.#takeIn(manuscript, jobs), mostTogether, atRest);
       this.#turns.set(manuscript, turns);
     }
     return turns;
   }
 
-  /** The text as this process holds it; it may be behind what another one has written. */
-  async #held(manuscript: string): Promise<OpenText | null> {
-    let opened = this.#open.get(manuscript);
-    if (!opened) {
-      opened = this.log.open(manuscript);
-      this.#open.set(manuscript, opened);
-      opened.catch(() => this.#open.delete(manuscript));
-    }
-    const text = await opened;
-    if (!text) this.#open.delete(manuscript);
-    else text.used = Date.now();
-    return text;
-  }
-
   /** The text with all that other processes have written. */
   async #newest(manuscript: string): Promise<OpenText | null> {
-    const text = await this.#held(manuscript);
+    const text = await this.#texts.get(manuscript);
     if (text) this.#follow(text, await this.history.since(manuscript, text.version));
     return text;
   }
@@ -111,9 +91,9 @@ export class Authority implements OnModuleDestroy {
 
   /** Takes note of steps that another process has kept. */
   heard({ manuscript, version, steps, clients }: Missed & { manuscript: string }): Promise<void> {
-    if (!this.#open.has(manuscript)) return Promise.resolve();
+    if (!this.#texts.has(manuscript)) return Promise.resolve();
     return this.#turnsOf(manuscript).alone(async () => {
-      const text = await this.#held(manuscript);
+      const text = await this.#texts.get(manuscript);
       if (text?.version === version)
         this.#follow(
           text,
@@ -173,9 +153,7 @@ export class Authority implements OnModuleDestroy {
   }
 
   /** The text as this process holds it just now, if it does: it is asked for nothing. */
-  async atHand(manuscript: string): Promise<OpenText | null> {
-    return (await this.#open.get(manuscript)?.catch(() => null)) ?? null;
-  }
+  atHand = (manuscript: string): Promise<OpenText | null> => this.#texts.atHand(manuscript);
 
   /** Takes in what has been waiting. */
   async #takeIn(manuscript: string, jobs: readonly Job[]): Promise<void> {
@@ -183,7 +161,7 @@ export class Authority implements OnModuleDestroy {
     try {
       // When another process was first, all is tried again on top of what it has written.
       for (let attempt = 0; left.length && attempt < 5; attempt++) {
-        let text = await this.#held(manuscript);
+        let text = await this.#texts.get(manuscript);
         const missed = left.some(({ submission }) => text && submission.version > text.version);
         if (attempt || missed) text = await this.#newest(manuscript);
         if (!text) return left.forEach(({ answer }) => answer({ refused: noText }));
@@ -191,7 +169,7 @@ export class Authority implements OnModuleDestroy {
       }
       left.forEach(({ answer }) => answer({ behind: true }));
     } catch (problem) {
-      this.#open.delete(manuscript); // the text is read anew from what is committed
+      this.#texts.forget(manuscript); // the text is read anew from what is committed
       this.#logger.warn({ manuscript, ...wentWrong('a batch waits', problem) });
       left.forEach(({ answer }) => answer({ later }));
     }
@@ -296,7 +274,7 @@ export class Authority implements OnModuleDestroy {
         }
         return { later };
       } catch (problem) {
-        this.#open.delete(manuscript);
+        this.#texts.forget(manuscript);
         this.#logger.warn({ manuscript, ...wentWrong('steps of the server were not kept', problem) });
         return { later: 'The server cannot keep anything just now. Nothing was done; please try again.' };
       }

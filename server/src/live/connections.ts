@@ -31,6 +31,7 @@ function ofSender<Name extends keyof Messages>(socket: Socket, message: Messages
 }
 
 const tooFast = 'Too many messages come from this window.';
+const tooMuch = 'Very much has come from you in the last hour. It is taken in when that has passed.';
 
 /** Answers messages of live connections: whoever sends one is checked anew each time. */
 @Injectable()
@@ -51,6 +52,7 @@ export class Connections {
     work: (message: Messages[Name], author: Author) => Promise<T>,
   ): Promise<T | Refusal> {
     if (!(await this.limits.maySend(socket.id, connected(socket).person))) return { later: tooFast };
+    if (name === 'submit' && !(await this.limits.mayBringMore(connected(socket).person))) return { later: tooMuch };
     if (!isLegible(body)) return { refused: noLetters };
     const { error, value } = schemas[name].validate(body, { convert: false });
     if (error) return { refused: `This message cannot be understood: ${error.message}.` };

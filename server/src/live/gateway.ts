@@ -49,6 +49,8 @@ export class LiveGateway implements OnGatewayInit, OnGatewayConnection, OnGatewa
     }
     socket.data = { person: session.personId, joined: new Map() } satisfies Connected;
     await this.broadcasting.welcome(socket, session.personId, sessionID);
+    const { personId: person } = session;
+    socket.conn.on('packet', ({ data }) => this.limits.bring(person, (data as string | undefined)?.length ?? 0));
     this.metrics.connected();
     socket.once('disconnect', this.metrics.disconnected);
     if (!(await this.limits.mayConnect(session.personId))) socket.disconnect(true);

@@ -9,10 +9,13 @@ export interface Known {
   date: string;
 }
 
-/** A batch as it was taken in, with the text before it. */
+/** A batch as it was taken in. */
 interface Run {
   version: number;
-  before: Node;
+  /** The text before it, where that is kept: else it comes about from the last that is. */
+  before: Node | null;
+  /** How many steps ago a text was last kept for good; 0 where this one is. */
+  since: number;
   steps: readonly Step[];
   client: string;
 }
@@ -20,6 +23,13 @@ interface Run {
 /** How many of the newest batches a batch can be carried over that was made before them; while one is looked at, more. */
 const remembered = 400;
 const rememberedFor = 3000;
+
+/**
+ * Of the newest batches the text before each is kept, of those before them one every so many steps: each names all the
+ * blocks of the manuscript, and hundreds of that would be many times as large as the text.
+ */
+const textsKept = 64;
+const stepsBetween = 32;
 
 /** How many steps are carried over how many of others at most, multiplied. */
 const mostCarried = 4_000_000;
@@ -53,9 +63,14 @@ export class OpenText {
 
   /** Takes in a batch that makes the next versions. */
   take({ steps, doc }: Transform, client: string): void {
-    this.#runs.push({ version: this.version, before: this.doc, steps, client });
+    const last = this.#runs.at(-1);
+    const since = last ? last.since + last.steps.length : 0;
+    const run = { version: this.version, before: this.doc, since: since < stepsBetween ? since : 0, steps, client };
+    this.#runs.push(run);
+    const older = this.#runs.at(-textsKept - 1);
+    if (older?.since) older.before = null;
     const most = this.#asked.size ? rememberedFor : remembered;
-    if (this.#runs.length > 2 * most) this.#runs = this.#runs.slice(-most);
+    if (this.#runs.length > 2 * most) this.#runs = this.#runs.slice(this.#kept(this.#runs.length - most));
     this.doc = doc;
     this.version += steps.length;
   }
@@ -84,11 +99,28 @@ export class OpenText {
   /** Whether a client’s batch can be carried over what came since the version it was made on. */
   reaches = (version: number, client: string): boolean => this.#since(version, client) !== null;
 
+  /** The last batch up to this one of which the text before it is kept. */
+  #kept = (index: number): number => this.#runs.findLastIndex(({ before }, n) => n <= index && before);
+
+  /** The text before the first of the newest batches; the text as it is, where there are none of those. */
+  *#before(newest: number): Generator<undefined, Node> {
+    const index = this.#runs.length - newest;
+    const kept = newest ? this.#kept(index) : index;
+    const before = this.#runs[kept]?.before ?? this.doc;
+    if (kept === index) return before;
+    const on = new OnBlocks(before);
+    for (const step of this.#runs.slice(kept, index).flatMap(({ steps }) => steps)) {
+      on.step(step);
+      yield;
+    }
+    return on.now;
+  }
+
   /** A batch on the text that it was made on; null where that is not known any more. */
   *asMade(version: number, steps: readonly Step[], client: string): Generator<undefined, Transform | null> {
     const since = this.#since(version, client);
     if (!since) return null;
-    const before = since[0]?.before ?? this.doc;
+    const before = yield* this.#before(since.length);
     const on = new OnBlocks(before);
     for (const step of steps) {
       on.step(step);

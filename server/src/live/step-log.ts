@@ -11,6 +11,7 @@ import {
   rangesOf,
   soundInParts,
   toDate,
+  weightOf,
   type ChangeId,
   type Loss,
   type Mended,
@@ -67,10 +68,11 @@ function* rowsOf(version: number, batches: readonly Batch[]): Generator<string> 
 /** Whether a write failed because another process had written that version already. */
 const isTaken = (problem: unknown) => violates(problem, 'steps_pkey');
 
-/** The changes that stand in a text, block by block. */
+/** The changes that stand in a text, block by block; each is weighed too, which costs nothing from then on. */
 function* changesOf(doc: Node): Generator<undefined, Map<ChangeId, Known>> {
   const known = new Map<ChangeId, Known>();
   for (const block of doc.children) {
+    weightOf(block);
     for (const [id, change] of changeIds(doc.copy(Fragment.from(block)))) known.set(id, change);
     yield;
   }

@@ -41,7 +41,7 @@ export class Summaries implements OnModuleInit, OnModuleDestroy {
   async #sumUp(manuscript: string): Promise<void> {
     this.#waiting.delete(manuscript);
     try {
-      const text = await this.authority.atHand(manuscript);
+      const text = (await this.authority.atHand(manuscript)) ?? (await this.authority.text(manuscript));
       if (text) await keepSummary(this.database.manager, manuscript, text.version, summaryOf(text.doc));
     } catch (problem) {
       this.#logger.warn({ manuscript, ...wentWrong('no summary', problem) });

@@ -3,15 +3,16 @@ export class Turns<Item> {
   readonly #waiting: ({ item: Item } | { alone: () => Promise<void> })[] = [];
   #busy = false;
 
-  /** @param together does what has been waiting side by side */
+  /**
+   * @param together does what has been waiting side by side
+   * @param most how much of that in one go
+   * @param atRest is told when nothing waits any more
+   */
   constructor(
     private readonly together: (items: Item[]) => Promise<void>,
     private readonly most: number,
+    private readonly atRest?: () => void,
   ) {}
-
-  get idle(): boolean {
-    return !this.#busy;
-  }
 
   add(item: Item): void {
     this.#waiting.push({ item });
@@ -40,6 +41,7 @@ export class Turns<Item> {
       await this.together(this.#waiting.splice(0, n).map((one) => (one as { item: Item }).item));
     }
     this.#busy = false;
+    this.atRest?.();
   }
 }
 

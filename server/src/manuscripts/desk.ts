@@ -1,6 +1,6 @@
 import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, In } from 'typeorm';
+import { DataSource, Any } from 'typeorm';
 import type { DeletedLine, DeskLine, DeskPlace, HereNow, Role } from '@tea-pencil/wire';
 import { PersonRow } from '../database/entities.js';
 import { parts, type Summary } from '../database/kept-text.js';
@@ -83,7 +83,7 @@ export class Desk {
     );
     const here = await this.live.here(lines.map(({ id }) => id));
     const people = await this.database.getRepository(PersonRow).find({
-      where: { id: In([...new Set([...here.values()].flatMap((ids) => [...ids]))]) },
+      where: { id: Any([...new Set([...here.values()].flatMap((ids) => [...ids]))]) },
       select: { id: true, name: true, initials: true, portrait: true },
     });
     return Object.fromEntries(

@@ -2,7 +2,7 @@ import { Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import type { Node } from 'prosemirror-model';
-import { DataSource, In } from 'typeorm';
+import { DataSource, Any } from 'typeorm';
 import {
   schema,
   withoutAnchors,
@@ -24,6 +24,7 @@ import { GrantRow, SealRow } from '../database/sharing-entities.js';
 import { lookOf } from '../names/names.js';
 import { SealService } from '../sharing/seal.service.js';
 import { PeopleService } from '../people/people.service.js';
+import { Limits } from '../running/limits.js';
 import { keepThreads } from '../threads/read-threads.js';
 import { ThreadsService } from '../threads/threads.service.js';
 
@@ -80,6 +81,7 @@ export class ManuscriptsService {
     private readonly people: PeopleService,
     private readonly threads: ThreadsService,
     private readonly seals: SealService,
+    private readonly limits: Limits,
   ) {}
 
   async get(id: string): Promise<Omit<ManuscriptInfo, 'role' | 'takesAway' | 'invites'>> {
@@ -177,6 +179,11 @@ export class ManuscriptsService {
         });
       }
     });
+    const beside = [...assets.map(({ bytes }) => bytes), ...(origin ? [origin.file, origin.known] : [])];
+    this.limits.bring(
+      owner,
+      beside.reduce((sum, { length }) => sum + length, text.json.length),
+    );
     return id;
   }
 
@@ -215,7 +222,7 @@ export class ManuscriptsService {
         for (const side of ['was', 'now']) if (attrs[side]) note(attrs[side] as Record<string, unknown>);
     });
     if (!shown.size) return [];
-    const rows = await this.database.getRepository(AssetRow).findBy({ manuscriptId: id, id: In([...shown]) });
+    const rows = await this.database.getRepository(AssetRow).findBy({ manuscriptId: id, id: Any([...shown]) });
     return rows.map(({ id: asset, type, bytes }) => ({ id: asset, type, bytes }));
   }
 }

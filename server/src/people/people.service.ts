@@ -1,7 +1,7 @@
 import { BadRequestException, ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
-import { DataSource, In, type EntityManager } from 'typeorm';
+import { DataSource, Any, type EntityManager } from 'typeorm';
 import { initialsOf } from '@tea-pencil/core';
 import type { Account, Colleague, DemoPerson, GuestOf, Self } from '@tea-pencil/wire';
 import { FactRow, MemberRow, NamedPersonRow, PersonRow, PortraitRow } from '../database/entities.js';
@@ -90,7 +90,7 @@ export class PeopleService {
       .getRepository(PersonRow)
       .createQueryBuilder('people')
       .addSelect('people.login')
-      .where({ login: In(demoLogins), standing: 'account' })
+      .where({ login: Any(demoLogins), standing: 'account' })
       .andWhere('locked_at IS NULL')
       .getMany();
     return found
@@ -110,7 +110,7 @@ export class PeopleService {
     const members = await manager.findBy(MemberRow, { manuscriptId });
     const named = await manager.findBy(NamedPersonRow, { manuscriptId });
     const ids = [...members, ...named].map(({ personId }) => personId);
-    const people = await manager.find(PersonRow, { where: { id: In(ids) }, order: { name: 'ASC' } });
+    const people = await manager.find(PersonRow, { where: { id: Any(ids) }, order: { name: 'ASC' } });
     const looks = new Set(members.map(({ personId }) => lookOf(people.find(({ id }) => id === personId)?.name ?? '')));
     return people.map((person) => {
       const member = members.find(({ personId }) => personId === person.id);

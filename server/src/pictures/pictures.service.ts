@@ -1,12 +1,13 @@
 import { BadRequestException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectRepository } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
-import { In, Repository } from 'typeorm';
+import { Any, Repository } from 'typeorm';
 import type { Asset } from '@tea-pencil/core';
 import type { AddedPicture } from '@tea-pencil/wire';
 import { AssetRow } from '../database/entities.js';
 import { Memberships } from '../policy/memberships.js';
 import { pictureFile } from '../images/picture-file.js';
+import { Limits } from '../running/limits.js';
 
 /** The pictures of manuscripts. A picture belongs to one manuscript and is seen by its members only. */
 @Injectable()
@@ -14,6 +15,7 @@ export class PicturesService {
   constructor(
     @InjectRepository(AssetRow) private readonly assets: Repository<AssetRow>,
     private readonly memberships: Memberships,
+    private readonly limits: Limits,
   ) {}
 
   /** Keeps a picture for a manuscript. */
@@ -39,12 +41,13 @@ export class PicturesService {
     if (asset.manuscriptId === manuscriptId) return { asset: id };
     const copied = nanoid(16);
     await this.assets.insert({ ...asset, id: copied, manuscriptId, addedBy: personId });
+    this.limits.bring(personId, asset.bytes.length);
     return { asset: copied };
   }
 
   /** Those of the named pictures that belong to a manuscript. */
   async ofManuscript(manuscriptId: string, ids: readonly string[]): Promise<Asset[]> {
-    const rows = await this.assets.findBy({ manuscriptId, id: In([...ids]) });
+    const rows = await this.assets.findBy({ manuscriptId, id: Any([...ids]) });
     return rows.map(({ id, type, bytes }) => ({ id, type, bytes }));
   }
 }

@@ -8,7 +8,7 @@ import {
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import nodemailer from 'nodemailer';
-import { DataSource, In } from 'typeorm';
+import { DataSource, Any } from 'typeorm';
 import { NoticeRow, OutboxRow, PersonRow } from '../database/entities.js';
 import { Settings } from '../settings/settings.js';
 import { letterOf, type Letter } from './letter.js';
@@ -112,7 +112,7 @@ export class Mailer implements OnModuleInit, OnModuleDestroy {
 
   /** Sends what was claimed. What cannot be delivered waits, and holds up nobody else's. */
   async #deliver({ person, notices, unread }: Claim): Promise<void> {
-    const which = { id: In(notices) };
+    const which = { id: Any(notices) };
     try {
       const ready = await this.#letter(person, unread);
       const sent = ready && (await this.#send(ready.to, ready.letter));

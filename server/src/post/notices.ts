@@ -1,7 +1,7 @@
 import { Injectable, Logger, type OnModuleInit } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
-import { DataSource, In, IsNull, MoreThan, type EntityManager } from 'typeorm';
+import { DataSource, Any, IsNull, MoreThan, type EntityManager } from 'typeorm';
 import { mentionsIn, type Remark } from '@tea-pencil/core';
 import type { NoticeChoice, NoticeKind, Role } from '@tea-pencil/wire';
 import { CommentRow, MemberRow, NamedPersonRow, NoticeRow, PersonRow, type NoticeFacts } from '../database/entities.js';
@@ -205,6 +205,9 @@ export class Notices implements OnModuleInit {
 
 /** What a person has chosen to be told. */
 export async function choiceOf(manager: EntityManager, id: string): Promise<NoticeChoice> {
-  const person = await manager.findOne(PersonRow, { where: { id: In([id]) }, select: { id: true, noticeKinds: true } });
+  const person = await manager.findOne(PersonRow, {
+    where: { id: Any([id]) },
+    select: { id: true, noticeKinds: true },
+  });
   return { ...usualChoice, ...person?.noticeKinds };
 }

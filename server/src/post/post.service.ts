@@ -1,6 +1,6 @@
 import { Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, In } from 'typeorm';
+import { DataSource, Any } from 'typeorm';
 import type { Mail, NoticeChoice, Post } from '@tea-pencil/wire';
 import { NoticeRow, OutboxRow, PersonRow } from '../database/entities.js';
 import { choiceOf } from './notices.js';
@@ -24,7 +24,7 @@ export class PostService {
 
   /** Marks notices as read, or as not read yet; all of them where none are named. */
   async mark(personId: string, ids: readonly string[] | undefined, read: boolean): Promise<void> {
-    const which = { personId, ...(ids && { id: In([...ids]) }) };
+    const which = { personId, ...(ids && { id: Any([...ids]) }) };
     await this.database.getRepository(NoticeRow).update(which, { readAt: read ? new Date() : null });
   }
 

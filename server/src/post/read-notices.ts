@@ -1,4 +1,4 @@
-import { In, IsNull, type EntityManager } from 'typeorm';
+import { Any, IsNull, type EntityManager } from 'typeorm';
 import { mentionsIn } from '@tea-pencil/core';
 import type { Notice } from '@tea-pencil/wire';
 import { ChangeRow, CommentRow, ManuscriptRow, NoticeRow, PersonRow, ThreadRow } from '../database/entities.js';
@@ -21,23 +21,23 @@ export async function noticesOf(manager: EntityManager, personId: string, only?:
   const rows = await manager.find(NoticeRow, {
     where: {
       personId,
-      manuscriptId: In(memberships.map(({ id }) => id)),
-      ...(only && { id: In([...only]) }),
+      manuscriptId: Any(memberships.map(({ id }) => id)),
+      ...(only && { id: Any([...only]) }),
     },
     order: { at: 'DESC', id: 'ASC' },
     take: most,
   });
   const ids = <K extends keyof NoticeRow>(name: K) => [...new Set(rows.map((row) => row[name]))] as string[];
   const by = <T extends { id: string }>(found: T[]) => new Map(found.map((one) => [one.id, one]));
-  const manuscripts = by(await manager.findBy(ManuscriptRow, { id: In(ids('manuscriptId')) }));
+  const manuscripts = by(await manager.findBy(ManuscriptRow, { id: Any(ids('manuscriptId')) }));
   const people = by(
     await manager.find(PersonRow, {
-      where: { id: In(ids('actor')) },
+      where: { id: Any(ids('actor')) },
       select: { id: true, name: true, initials: true, portrait: true },
     }),
   );
-  const threads = by(await manager.findBy(ThreadRow, { id: In(ids('threadId')) }));
-  const comments = by(await manager.findBy(CommentRow, { id: In(ids('commentId')), deletedAt: IsNull() }));
+  const threads = by(await manager.findBy(ThreadRow, { id: Any(ids('threadId')) }));
+  const comments = by(await manager.findBy(CommentRow, { id: Any(ids('commentId')), deletedAt: IsNull() }));
   return Promise.all(
     rows.map(async (row): Promise<Notice> => {
       const { id, kind, at, readAt, facts } = row;
@@ -49,7 +49,7 @@ export async function noticesOf(manager: EntityManager, personId: string, only?:
       const decided = decisions.flatMap(({ changes }) => changes);
       const entries = decided.length
         ? await manager.find(ChangeRow, {
-            where: { manuscriptId: row.manuscriptId, changeId: In(decided.slice(0, mostWords)) },
+            where: { manuscriptId: row.manuscriptId, changeId: Any(decided.slice(0, mostWords)) },
           })
         : [];
       const words = entries.flatMap(({ entry }) => (entry ? [entry.after || entry.before] : []));
@@ -75,6 +75,6 @@ export async function noticesOf(manager: EntityManager, personId: string, only?:
 /** The names of everyone who is mentioned in what is said. */
 export async function namesIn(manager: EntityManager, notices: readonly Notice[]): Promise<Map<string, string>> {
   const ids = new Set(notices.flatMap(({ comment }) => (comment ? mentionsIn(comment.body) : [])));
-  const people = await manager.find(PersonRow, { where: { id: In([...ids]) }, select: { id: true, name: true } });
+  const people = await manager.find(PersonRow, { where: { id: Any([...ids]) }, select: { id: true, name: true } });
   return new Map(people.map(({ id, name }) => [id, name]));
 }

@@ -74,6 +74,8 @@ export class Limits {
   readonly #lettersAsked: RateLimiterPostgres;
   readonly #messages = messages.map((limit) => new RateLimiterMemory(limit));
   readonly #messagesOfOne = new RateLimiterMemory(messagesOfOne);
+  /** What comes from a person and is copied for them, in bytes an hour: many books, and not a disk; each process for itself. */
+  readonly #brought: RateLimiterMemory;
 
   constructor(@InjectDataSource() database: DataSource, settings: Settings) {
     const kept = (keyPrefix: string, limit: Limit) =>
@@ -98,6 +100,7 @@ export class Limits {
       points: Math.max(points, Math.round((points * settings.requests) / usualRequests)),
       duration,
     });
+    this.#brought = new RateLimiterMemory({ points: settings.megabytes * 1_000_000, duration: 3600 });
     this.#atDoor = kept('door', grown(atDoor));
     this.#guests = kept('guest', grown(guests));
     this.#lettersAsked = kept('letter-asked', grown(lettersAsked));
@@ -140,6 +143,15 @@ export class Limits {
   mayEnter = (address: string): Promise<boolean> => allowed(this.#guests, address);
 
   maySignIn = (address: string): Promise<boolean> => allowed(this.#signIns, address);
+
+  /** Takes note of so many bytes that came from a person or were copied for them. */
+  bring = (person: string, bytes: number): void => void this.#brought.penalty(person, bytes);
+
+  /** Whether more may come from a person that is to be kept. */
+  async mayBringMore(person: string): Promise<boolean> {
+    const found = await this.#brought.get(person);
+    return !found || found.consumedPoints < this.#brought.points;
+  }
 
   /** Whether a person may send another message over a connection now. */
   async maySend(connection: string, person: string): Promise<boolean> {

@@ -16,6 +16,7 @@ export interface Environment {
   TEA_PENCIL_URL?: string;
   TEA_PENCIL_WORKERS: number;
   TEA_PENCIL_REQUESTS: number;
+  TEA_PENCIL_MEGABYTES: number;
   TEA_PENCIL_DEADLINE: number;
   TEA_PENCIL_METRICS_TOKEN?: string;
   TEA_PENCIL_PROXIES: number;
@@ -47,6 +48,7 @@ const environment = Joi.object<Environment>({
   TEA_PENCIL_URL: Joi.string().uri({ scheme: ['http', 'https'] }),
   TEA_PENCIL_WORKERS: Joi.number().integer().min(1).max(64).default(2),
   TEA_PENCIL_REQUESTS: Joi.number().integer().min(60).max(1_000_000).default(1200),
+  TEA_PENCIL_MEGABYTES: Joi.number().integer().min(1).max(1_000_000).default(2000),
   TEA_PENCIL_DEADLINE: Joi.number().min(1).max(3600).default(180),
   TEA_PENCIL_METRICS_TOKEN: Joi.string().min(16),
   TEA_PENCIL_PROXIES: Joi.number().integer().min(0).max(8).default(0),
@@ -84,6 +86,8 @@ export class Settings {
   readonly workers: number;
   /** How many requests one person may send in a minute. */
   readonly requests: number;
+  /** How many megabytes one person may bring in an hour. */
+  readonly megabytes: number;
   /** What one must know to read the numbers of this process; none: nobody can. */
   readonly metricsToken: string | undefined;
   readonly mail: {
@@ -104,6 +108,7 @@ export class Settings {
     this.demo = get('TEA_PENCIL_DEMO') === '1';
     this.workers = get('TEA_PENCIL_WORKERS');
     this.requests = get('TEA_PENCIL_REQUESTS');
+    this.megabytes = get('TEA_PENCIL_MEGABYTES');
     this.metricsToken = get('TEA_PENCIL_METRICS_TOKEN');
     this.mail = {
       server: get('TEA_PENCIL_SMTP_URL'),

@@ -1,7 +1,7 @@
 import { BadRequestException, ConflictException, Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
-import { DataSource, In, type EntityManager } from 'typeorm';
+import { DataSource, Any, type EntityManager } from 'typeorm';
 import type { Account, Group, Rights } from '@tea-pencil/wire';
 import { PersonRow } from '../database/entities.js';
 import { GrantRow, GroupPersonRow, GroupRow } from '../database/sharing-entities.js';
@@ -31,9 +31,9 @@ export class GroupsService {
     const { manager } = this.database;
     const keepsHouse = (await this.memberships.caller(me))?.keepsHouse;
     const rows = await manager.find(GroupRow, { where: keepsHouse ? {} : { madeBy: me }, order: { name: 'ASC' } });
-    const belonging = await manager.findBy(GroupPersonRow, { groupId: In(rows.map(({ id }) => id)) });
+    const belonging = await manager.findBy(GroupPersonRow, { groupId: Any(rows.map(({ id }) => id)) });
     const people = await manager.find(PersonRow, {
-      where: { id: In(belonging.map(({ personId }) => personId)) },
+      where: { id: Any(belonging.map(({ personId }) => personId)) },
       order: { name: 'ASC' },
     });
     const inGroup = (id: string) => new Set(belonging.flatMap((one) => (one.groupId === id ? [one.personId] : [])));

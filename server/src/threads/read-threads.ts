@@ -1,4 +1,4 @@
-import { In, type EntityManager } from 'typeorm';
+import { Any, type EntityManager } from 'typeorm';
 import { remarkOf, toDate, type Comment, type Thread } from '@tea-pencil/core';
 import { CommentRow, ThreadRow } from '../database/entities.js';
 
@@ -58,7 +58,7 @@ export async function readThreads(manager: EntityManager, manuscriptId: string, 
   });
   const comments = new Map<string, CommentRow[]>(rows.map(({ id }) => [id, []]));
   const found = await manager.find(CommentRow, {
-    where: { threadId: In([...comments.keys()]) },
+    where: { threadId: Any([...comments.keys()]) },
     order: { madeAt: 'ASC', id: 'ASC' },
   });
   for (const comment of found) comments.get(comment.threadId)!.push(comment);

@@ -6,7 +6,7 @@ import {
   NotFoundException,
 } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
-import { DataSource, In, IsNull, type EntityManager } from 'typeorm';
+import { DataSource, Any, IsNull, type EntityManager } from 'typeorm';
 import {
   anchors,
   ledgerFacts,
@@ -29,6 +29,7 @@ import { Memberships } from '../policy/memberships.js';
 import { Notices, type Addressee } from '../post/notices.js';
 import { Fastening } from './fastening.service.js';
 import { readThreads } from './read-threads.js';
+import { roomToTalk } from './room-to-talk.js';
 import { ThreadPlaces } from './thread-places.js';
 
 /** Whether there is such a thread or comment already. */
@@ -53,6 +54,10 @@ function bodyOf({ body, proposal }: Pick<NewComment, 'body' | 'proposal'>): Rema
   }
 }
 
+/** How long a comment is, as it is written down. */
+const lettersOf = (comment: Pick<NewComment, 'proposal'> | undefined, body: Remark | undefined): number =>
+  JSON.stringify([body, comment?.proposal]).length;
+
 /** Threads, and who may do what to them. A note to oneself answers everyone else as if it were nowhere. */
 @Injectable()
 export class ThreadsService {
@@ -73,6 +78,8 @@ export class ThreadsService {
     const { id, at, change, whole = false, toSelf = false, tint, comment } = thread;
     const body = comment && bodyOf(comment);
     if (comment && body) await this.#checkAddressees(manuscript, comment, body, toSelf);
+    const more = { threads: 1, comments: comment ? 1 : 0, letters: lettersOf(comment, body) };
+    await roomToTalk(this.database.manager, manuscript, me, more);
     let told: Addressee[] = [];
     const keep = async (manager: EntityManager, about: Partial<ThreadRow>) => {
       const row = { id, manuscriptId: manuscript, author: me, aboutWhole: whole, toSelf, tint: tint ?? null };
@@ -118,11 +125,12 @@ export class ThreadsService {
     const thread = await this.#thread(member, threadId);
     const body = bodyOf(comment);
     await this.#checkAddressees(manuscript, comment, body, thread.toSelf);
+    await roomToTalk(this.database.manager, manuscript, me, { comments: 1, letters: lettersOf(comment, body) });
     const mine = [...(await this.memberships.idsOf(manuscript, me))];
     try {
       const told = await this.database.transaction(async (manager) => {
         // Whoever was asked something here has answered.
-        const open = { threadId, queryTo: In(mine), settledAt: IsNull() };
+        const open = { threadId, queryTo: Any(mine), settledAt: IsNull() };
         await manager.update(CommentRow, open, { settledBy: me, settledAt: new Date() });
         return this.#keepComment(manager, { manuscript, me, thread }, comment, body);
       });
@@ -184,6 +192,8 @@ export class ThreadsService {
     if (comment.deletedAt) throw new NotFoundException(noComment);
     const body = bodyOf({ body: change.body });
     await this.#checkAddressees(manuscript, { id, body }, body, thread.toSelf);
+    const letters = lettersOf(undefined, body) - lettersOf(undefined, comment.body);
+    if (letters > 0) await roomToTalk(this.database.manager, manuscript, me, { letters });
     const told = await this.database.transaction(async (manager) => {
       await manager.update(CommentRow, id, { body, editedAt: new Date() });
       const before = mentionsIn(comment.body);
@@ -217,14 +227,14 @@ export class ThreadsService {
     ids: readonly string[],
     resolved: boolean,
   ): Promise<{ turned: string[]; shared: boolean }> {
-    const rows = await this.database.getRepository(ThreadRow).findBy({ manuscriptId: manuscript, id: In([...ids]) });
+    const rows = await this.database.getRepository(ThreadRow).findBy({ manuscriptId: manuscript, id: Any([...ids]) });
     const mine = rows.filter(({ toSelf, author }) => !toSelf || author === me);
     if (mine.length < new Set(ids).size) throw new NotFoundException(noThread);
     const turned = mine.filter((row) => row.resolved !== resolved).map(({ id }) => id);
     if (turned.length)
       await this.database
         .getRepository(ThreadRow)
-        .update({ id: In(turned), resolved: !resolved }, { resolved, turnedBy: me, turnedAt: new Date() });
+        .update({ id: Any(turned), resolved: !resolved }, { resolved, turnedBy: me, turnedAt: new Date() });
     return { turned, shared: mine.some(({ toSelf }) => !toSelf) };
   }
 
