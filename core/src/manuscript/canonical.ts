@@ -1,14 +1,15 @@
 import type { Mark, Node } from 'prosemirror-model';
 
-/** Plain data as text, whatever the order of its keys. */
-function stable(value: unknown): string {
+/** Plain data as text, whatever the order of its keys: those of JSON have none (RFC 8259, section 4), and a database may sort them. */
+export function stable(value: unknown): string {
   if (typeof value !== 'object' || value === null) return JSON.stringify(value) ?? 'null';
   if (Array.isArray(value)) return `[${value.map(stable).join()}]`;
   const entries = Object.entries(value).sort(([x], [y]) => (x < y ? -1 : 1));
   return `{${entries.map(([name, each]) => `${name}:${stable(each)}`).join()}}`;
 }
 
-const keyOf = (mark: Mark) => mark.type.name + stable(mark.attrs);
+/** A mark as a text to compare by. */
+export const keyOf = (mark: Mark): string => mark.type.name + stable(mark.attrs);
 
 const sorted = (marks: readonly Mark[]): readonly Mark[] =>
   marks.length < 2

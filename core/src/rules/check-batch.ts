@@ -2,7 +2,7 @@ import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import type { Mapping, Step } from 'prosemirror-transform';
 import { AttrStep, DocAttrStep, ReplaceAroundStep } from 'prosemirror-transform';
 import { atOnce } from '../manuscript/at-once.js';
-import { sameManuscript } from '../manuscript/canonical.js';
+import { keyOf, sameManuscript } from '../manuscript/canonical.js';
 import type { ChangeId } from '../manuscript/signature.js';
 import type { PersonId } from '../manuscript/people.js';
 import { reviewMarks, schema } from '../manuscript/schema.js';
@@ -35,10 +35,10 @@ export const clockAllowance = 2 * 60 * 1000;
 
 const isReview = (mark: Mark) => reviewMarks.has(mark.type.name);
 
-/** A mark as a text to compare by. All letters of a text share their marks, so it is made once for each. */
+/** All letters of a text share their marks, so the text to compare one by is made once. */
 function key(mark: Mark): string {
   let text = keys.get(mark);
-  if (text === undefined) keys.set(mark, (text = mark.type.name + JSON.stringify(mark.attrs)));
+  if (text === undefined) keys.set(mark, (text = keyOf(mark)));
   return text;
 }
 const keys = new WeakMap<Mark, string>();

@@ -2,6 +2,7 @@ import { Fragment, Mark, Slice } from 'prosemirror-model';
 import { ReplaceStep, Transform } from 'prosemirror-transform';
 import { decideToken, type Judge } from '../changes/verdict.js';
 import { atOnce } from '../manuscript/at-once.js';
+import { keyOf, stable } from '../manuscript/canonical.js';
 import { signatureOf, type ChangeId, type Signature, type Stamp } from '../manuscript/signature.js';
 import type { Properties } from '../manuscript/properties.js';
 import { reviewMarks, schema, type ReviewMarkName } from '../manuscript/schema.js';
@@ -36,9 +37,7 @@ class Correction {
   #withoutMe({ kind }: Token, marks: readonly Mark[], attrs: Properties): string {
     const judge: Judge = (_, by) => (by === this.stamp.author ? 'reject' : undefined);
     const bearing = decideToken({ kind, node: { marks, attrs } as Token['node'] }, judge);
-    return JSON.stringify(
-      bearing && [bearing.marks.map((mark) => mark.type.name + JSON.stringify(mark.attrs)).sort(), bearing.attrs],
-    );
+    return stable(bearing && [bearing.marks.map(keyOf).sort(), bearing.attrs]);
   }
 
   /** What went but was not the author's own pending words comes back, to be deleted. */
