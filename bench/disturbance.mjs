@@ -1,4 +1,5 @@
 import { fork } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { schema } from '@tea-pencil/core';
 import { build, root } from '../scripts/build.mjs';
@@ -16,6 +17,9 @@ import { percentile, typing } from './live/writers.mjs';
 
 const writers = 20;
 const alone = 3;
+
+/** Seconds in which the cores of a virtual machine were given to others since it began (proc(5), /proc/stat, steal). */
+const takenAway = () => Number(/^cpu +(?:\d+ ){7}(\d+)/.exec(readFileSync('/proc/stat', 'utf8'))[1]) / 100;
 
 /** Places in the first half of a book: what is done to its end is not in the way. */
 const placesIn = (doc) =>
@@ -70,6 +74,7 @@ export async function run() {
   const only = process.env.BENCH_ONLY;
   const seconds = Number(process.env.BENCH_SECONDS ?? 8);
   const doc = book(80_000, 5000);
+  const before = takenAway();
   await home.keep('other', doc, people);
   await home.keep('decided', doc, people);
   await home.keep('dense', book(80_000, 20_000), people);
@@ -123,7 +128,9 @@ export async function run() {
       `| ${name} | ${(took / 1000).toFixed(1)} s | ${said} | ${percentile(acknowledged, 0.95).toFixed(0)} ms | ${longest.toFixed(0)} ms${waiting ? ` (${waiting} never)` : ''} | ${(longest / worst(calm.acknowledged)).toFixed(1)} | ${stood.toFixed(0)} ms |`,
     );
   }
-  console.log(`\nThe server holds ${(server.memory() / 2 ** 20).toFixed(0)} MB at the end.`);
+  console.log(
+    `\nThe server holds ${(server.memory() / 2 ** 20).toFixed(0)} MB at the end. The cores were taken away for ${(takenAway() - before).toFixed(0)} s meanwhile: with more than a few, all of this says little.`,
+  );
   await server.stop();
   await home.close();
 }
