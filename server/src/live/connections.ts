@@ -30,8 +30,9 @@ function ofSender<Name extends keyof Messages>(socket: Socket, message: Messages
   return client === undefined ? message : { ...message, client: clientOf(connected(socket).person, client) };
 }
 
-const tooFast = 'Too many messages come from this window.';
-const tooMuch = 'Very much has come from you in the last hour. It is taken in when that has passed.';
+const waits = 'Your words stay in this window and are sent again by themselves.';
+const tooFast = `Too many messages come from this window. ${waits}`;
+const tooMuch = `Very much has come from you in the last hour; more is taken when that has passed. ${waits}`;
 
 /** Answers messages of live connections: whoever sends one is checked anew each time. */
 @Injectable()

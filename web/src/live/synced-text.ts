@@ -18,7 +18,7 @@ export type Kept = 'opening' | 'kept' | 'keeping' | 'waiting' | 'offline' | 'gon
 export interface Synced {
   state: EditorState | null;
   kept: Kept;
-  /** Why the manuscript cannot be shown. */
+  /** Why the manuscript cannot be shown; where it waits, why what is written is not kept yet. */
   problem: string | null;
 }
 
@@ -134,7 +134,7 @@ export class SyncedText<Shown extends Synced> {
   }
 
   #mark(kept: Kept): void {
-    this.show({ kept } as Partial<Shown>);
+    this.show({ kept, problem: null } as Partial<Shown>);
   }
 
   protected stamp = (): Stamp => ({ author: this.me, date: toDate(new Date()), newChange: () => nanoid(12) });
@@ -169,7 +169,7 @@ export class SyncedText<Shown extends Synced> {
       return;
     }
     if ('refused' in joined) return this.#close(joined.refused);
-    if ('later' in joined) return this.#askLater();
+    if ('later' in joined) return this.#askLater(joined.later);
     this.#toldSignedOut = false;
     if ('packed' in joined) await this.#begin(joined);
     else {
@@ -182,8 +182,8 @@ export class SyncedText<Shown extends Synced> {
   }
 
   /** The server cannot keep anything just now: the words wait here. */
-  #askLater(): void {
-    this.#mark('waiting');
+  #askLater(problem: string): void {
+    this.show({ kept: 'waiting', problem } as Partial<Shown>);
     setTimeout(() => this.channel.connected && void this.#join(), laterPause);
   }
 
@@ -324,7 +324,7 @@ export class SyncedText<Shown extends Synced> {
     this.#takeInHeld();
     if (answer && 'taken' in answer) this.#takenAt = answer.version;
     if (answer && 'refused' in answer) return this.#startAgain(answer.refused);
-    if (answer && 'later' in answer) return this.#askLater();
+    if (answer && 'later' in answer) return this.#askLater(answer.later);
     if (!answer) {
       // No answer in a long while: ask again what is kept, unless the connection itself has gone.
       setTimeout(() => this.channel.connected && void this.#join(), 1000);

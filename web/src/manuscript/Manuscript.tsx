@@ -59,7 +59,7 @@ function Open({ info, me }: { info: ManuscriptInfo; me: Self }) {
             <Box sx={{ height: '100%', display: 'flex', flexDirection: 'column' }}>
               <style nonce={nonce}>{hueSheet(info.people, mode, looking.ownHues)}</style>
               <Bar hand={snapshot.hand} laid={!!snapshot.state} />
-              <Connection kept={snapshot.kept} />
+              <Connection kept={snapshot.kept} problem={snapshot.problem} />
               <JustIn losses={info.losses} carried={info.carried} cameAs={info.cameAs} />
               <Beginning hand={snapshot.hand} laid={!!snapshot.state} />
               <SealTold />

@@ -4,7 +4,7 @@ import { useLocation, useNavigate } from 'react-router';
 import { counted as counting, kinds, type Loss } from '@tea-pencil/core';
 import type { ManuscriptInfo } from '@tea-pencil/wire';
 import type { NotTaken } from '../live/hearer';
-import type { Kept } from '../live/synced-text';
+import type { Kept, Synced } from '../live/synced-text';
 
 /** What is said across the top of a manuscript. */
 
@@ -15,9 +15,9 @@ const connection: Partial<Record<Kept, string>> = {
     'The server cannot keep anything just now. You can go on writing; your words stay in this window and are sent again by themselves.',
 };
 
-/** Why what is written is not kept yet. */
-export function Connection({ kept }: { kept: Kept }) {
-  const words = connection[kept];
+/** Why what is written is not kept yet; where the server says why, in its words. */
+export function Connection({ kept, problem }: Pick<Synced, 'kept' | 'problem'>) {
+  const words = (kept === 'waiting' && problem) || connection[kept];
   return words ? (
     <Alert severity="warning" icon={false} square sx={{ py: 0, justifyContent: 'center' }}>
       {words}
