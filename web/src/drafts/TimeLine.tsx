@@ -1,5 +1,5 @@
 import { Slider } from '@mui/material';
-import { useMemo } from 'react';
+import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Drafts, TimeLine as Line } from '@tea-pencil/wire';
 import { useOpened } from '../opened/opened';
 import { said } from '../kit/time';
@@ -13,10 +13,38 @@ interface Props {
   choice: Choice;
 }
 
+/** How long what comes about need not be what was chosen last: it may be passed on the way there, in milliseconds. */
+const onTheWay = 1000;
+
+/**
+ * A choice that is there at once: what is looked at comes about in its own time, and a key that is pressed meanwhile goes
+ * on from where the one before it led.
+ */
+function useAtOnce({ before, after, choose }: Choice): Pick<Choice, 'before' | 'after' | 'choose'> {
+  const [shown, show] = useState({ before, after });
+  const chosen = useRef<typeof shown | null>(null);
+  useEffect(() => {
+    const arrive = () => {
+      chosen.current = null;
+      show({ before, after });
+    };
+    const { current } = chosen;
+    if (!current || (current.before === before && current.after === after)) return arrive();
+    const timer = setTimeout(arrive, onTheWay);
+    return () => clearTimeout(timer);
+  }, [before, after]);
+  const go = (one: number, other: number) => {
+    chosen.current = { before: Math.min(one, other), after: Math.max(one, other) };
+    show(chosen.current);
+    choose(one, other);
+  };
+  return { ...shown, choose: go };
+}
+
 /** Who wrote when: letters that came above the line, letters that went below it; drafts stand on it. */
 export function TimeLine({ drafts, line, choice }: Props) {
   const { nameOf } = useOpened();
-  const { before, after, choose } = choice;
+  const { before, after, choose } = useAtOnce(choice);
   const from = Date.parse(line.from);
   const whole = Math.max(1, Date.parse(line.to) - from, Date.parse(drafts.at) - from);
   const bars = useMemo(() => barsOf(line, whole), [line, whole]);
