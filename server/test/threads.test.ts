@@ -193,6 +193,11 @@ test('a note to oneself is told to nobody else, by no route and no message', asy
   const socket = tobias.live();
   await socket.timeout(5000).emitWithAck('join', { manuscript: talk });
   socket.onAny((...message) => heard.push(message));
+  // That the talk has changed before is said once more when it has changed often (live/calmly.ts).
+  do {
+    heard.length = 0;
+    await new Promise((resolve) => setTimeout(resolve, 1200));
+  } while (heard.length);
   const said = comment(secret);
   const id = await begun(maren, { at: words('above the shore'), toSelf: true }, said);
   await maren.ask('POST', at(talk, `/${id}/comments`), comment(`${secret} Tomorrow.`));
