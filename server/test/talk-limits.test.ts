@@ -1,24 +1,20 @@
 import { Client } from 'pg';
 import { remarkOf, talkLimits } from '@tea-pencil/core';
-import { demoPerson, sharedServer, type Visitor } from './support/server';
+import type { Visitor } from './support/server';
+import { peopleThere } from './support/together';
 
 /** How much may be said about one manuscript, by all and by one. */
 
-let server: Awaited<ReturnType<typeof sharedServer>>;
+const people = peopleThere(['ines', 'maren']);
 let ines: Visitor;
 let maren: Visitor;
 let database: Client;
 beforeAll(async () => {
-  server = await sharedServer();
-  ines = await demoPerson(server.address, 'ines');
-  maren = await demoPerson(server.address, 'maren');
+  [ines, maren] = people as [Visitor, Visitor];
   database = new Client({ connectionString: process.env.TEA_PENCIL_TEST_DATABASE });
   await database.connect();
 });
-afterAll(async () => {
-  await database.end();
-  await server.stop();
-});
+afterAll(() => database.end());
 
 async function manuscript(title: string): Promise<string> {
   const { id } = (await ines.ask<{ id: string }>('POST', '/api/manuscripts', { title })).body;
@@ -89,6 +85,9 @@ test('a manuscript in which more has been said than may be is read and worked on
   const { status, body } = await begin(ines, id);
   expect([status, body.message]).toEqual([
     400,
-    'This is too much: a manuscript holds at most 20,000 threads; go on in a copy.',
+    'This is too much: a manuscript holds at most 20,000 threads; go on in a copy of a draft, which begins without any.',
   ]);
+  // Where one goes on: a copy of a draft holds nothing of what was said.
+  const copy = await ines.ask<{ id: string }>('POST', `/api/manuscripts/${id}/versions/0/copy`);
+  expect((await ines.ask<unknown[]>('GET', `/api/manuscripts/${copy.body.id}/threads`)).body).toEqual([]);
 });

@@ -15,11 +15,14 @@ export type TalkSize = Record<keyof typeof talkLimits, number>;
 
 const number = (limit: keyof typeof talkLimits) => talkLimits[limit].toLocaleString('en');
 
+/** Where one goes on: a copy of the manuscript as it stands holds what was said too, one of a draft does not. */
+const goOn = 'go on in a copy of a draft, which begins without any';
+
 /** Each limit as the end of a sentence, with what to do. */
 const words: Record<keyof typeof talkLimits, string> = {
-  threads: `a manuscript holds at most ${number('threads')} threads; go on in a copy`,
-  comments: `a manuscript holds at most ${number('comments')} comments; go on in a copy`,
-  letters: `the comments of a manuscript have at most ${number('letters')} letters together; go on in a copy`,
+  threads: `a manuscript holds at most ${number('threads')} threads; ${goOn}`,
+  comments: `a manuscript holds at most ${number('comments')} comments; ${goOn}`,
+  letters: `the comments of a manuscript have at most ${number('letters')} letters together; ${goOn}`,
   commentsOfOne: `of one person a manuscript holds at most ${number('commentsOfOne')} comments`,
   lettersOfOne: `of one person the comments of a manuscript have at most ${number('lettersOfOne')} letters together`,
 };

@@ -21,9 +21,9 @@ export async function roomToTalk(
 ): Promise<void> {
   const [said] = await manager.query<[TalkSize]>(
     `SELECT count(DISTINCT threads.id)::int AS threads, count(told.id)::int AS comments,
-       coalesce(sum(told.letters), 0)::int AS letters,
+       coalesce(sum(told.letters), 0)::float8 AS letters,
        (count(told.id) FILTER (WHERE told.author = $2))::int AS "commentsOfOne",
-       coalesce(sum(told.letters) FILTER (WHERE told.author = $2), 0)::int AS "lettersOfOne"
+       coalesce(sum(told.letters) FILTER (WHERE told.author = $2), 0)::float8 AS "lettersOfOne"
      FROM threads LEFT JOIN (
        SELECT id, thread_id, author, length(body::text) + coalesce(length(proposal::text), 0) AS letters FROM comments
      ) AS told ON told.thread_id = threads.id
