@@ -20,6 +20,9 @@ export const failuresOfJest = (result) =>
     return failed.map((test) => ({ title: `${name} › ${test.fullName}`, message: said(test.failureMessages[0]) }));
   });
 
+/** What the windows of a test showed when it failed. */
+const windowsOf = (test) => (test?.annotations ?? []).filter(({ type }) => type === 'window');
+
 /** @param report what Playwright's reporter `json` writes */
 export const failuresOfScreens = (report) => {
   const ofSuite = ({ suites = [], specs = [] }) => [
@@ -27,7 +30,10 @@ export const failuresOfScreens = (report) => {
       .filter(({ ok }) => !ok)
       .map(({ file, title, tests }) => ({
         title: `${file} › ${title}`,
-        message: said(tests[0]?.results.find(({ error }) => error)?.error.message),
+        message: [
+          said(tests[0]?.results.find(({ error }) => error)?.error.message),
+          ...windowsOf(tests[0]).map(({ description }) => `A window: ${description}`),
+        ].join('\n'),
       })),
     ...suites.flatMap(ofSuite),
   ];

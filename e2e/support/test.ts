@@ -1,12 +1,39 @@
-import { test as base } from '@playwright/test';
+import { test as base, type Page } from '@playwright/test';
 
-/** A test as Playwright has it, after which the windows are closed that were opened in it: nobody stays in a text. */
+/** What a window showed when a test failed in it, in a few lines: where the keyboard was, what was said, and the text. */
+const shown = (page: Page): Promise<string> =>
+  Promise.race([
+    page.evaluate(() => {
+      const short = (words: string | null | undefined, most: number) =>
+        (words ?? '').replace(/\s+/g, ' ').trim().slice(0, most);
+      const texts = (selector: string) =>
+        [...document.querySelectorAll<HTMLElement>(selector)].map(({ innerText }) => short(innerText, 120));
+      const { activeElement: at } = document;
+      const name = at?.getAttribute('aria-label') ?? short(at?.textContent, 40);
+      return [
+        `${location.pathname}, keyboard at ${at?.tagName.toLowerCase()} “${name}”`,
+        `said: ${texts('[role=status], [role=alert]').filter(Boolean).join(' | ')}`,
+        `over the page: ${texts('.MuiPopover-root, .MuiDialog-root, .MuiDrawer-root').join(' | ')}`,
+        `text: ${short(document.querySelector<HTMLElement>('.sheet .ProseMirror')?.innerText, 300)}`,
+      ].join('\n  ');
+    }),
+    new Promise<string>((done) => setTimeout(done, 3000, 'a window that did not answer')),
+  ]).catch((problem) => `a window of which nothing is known: ${problem}`);
+
+/**
+ * A test as Playwright has it, after which the windows are closed that were opened in it: nobody stays in a text. Of one
+ * that failed, what its windows showed is kept in the report, for a failure that comes once in many runs.
+ */
 export const test = base.extend<{ windows: void }>({
   windows: [
-    async ({ browser }, use) => {
+    async ({ browser }, use, info) => {
       const before = new Set(browser.contexts());
       await use();
-      for (const context of browser.contexts()) if (!before.has(context)) await context.close();
+      const opened = browser.contexts().filter((context) => !before.has(context));
+      if (info.errors.length)
+        for (const page of opened.flatMap((context) => context.pages()))
+          info.annotations.push({ type: 'window', description: await shown(page) });
+      for (const context of opened) await context.close();
     },
     { auto: true },
   ],

@@ -240,11 +240,14 @@ test('what a viewer chooses of hues is for their own eyes, and nothing of it lea
   browser,
 }) => {
   const { page } = await come(browser, 'Hues', 8);
-  const line = (selector: string) =>
-    page
-      .locator(selector)
-      .first()
-      .evaluate((element) => getComputedStyle(element).getPropertyValue('--line'));
+  // Found and read in one step: an element that is drawn anew in between has no style any more.
+  const line = async (selector: string) => {
+    await page.locator(selector).first().waitFor();
+    return page.evaluate((found) => {
+      const element = document.querySelector(found);
+      return element ? getComputedStyle(element).getPropertyValue('--line') : '';
+    }, selector);
+  };
   const before = await line('.sheet ins.insertion');
   const sent: string[] = [];
   page.on('request', (request) => sent.push(`${request.method()} ${request.url()} ${request.postData() ?? ''}`));

@@ -38,11 +38,19 @@ test('what failed is said with the first lines of its reason, without colours an
     file: 'a.spec.ts',
     title,
     ok: !message,
-    tests: [{ results: [message ? { error: { message } } : {}] }],
+    tests: [
+      {
+        results: [message ? { error: { message } } : {}],
+        annotations: [
+          { type: 'slow', description: 'three times as long' },
+          { type: 'window', description: '/m/1, keyboard at body' },
+        ],
+      },
+    ],
   });
   const inner = { specs: [spec('fails', 'no such button')] };
   expect(failures('Screens', { suites: [{ specs: [spec('passes')], suites: [inner] }] })).toEqual([
-    { title: 'a.spec.ts › fails', message: 'no such button' },
+    { title: 'a.spec.ts › fails', message: 'no such button\nA window: /m/1, keyboard at body' },
   ]);
   expect([failures('Jest', null), failures('Screens', null)]).toEqual([[], []]);
 });
