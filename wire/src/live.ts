@@ -21,14 +21,23 @@ export interface Submission {
   client: string;
 }
 
+/**
+ * Who asks for something, and what they call this asking: one that is repeated under the same name, because its answer was
+ * lost, is answered as the first was and done once.
+ */
+export interface Asking {
+  client: string;
+  asked?: string;
+}
+
 /** What a client may send, by the name of the message; `client` is its window's name, told to others as `clientOf` makes it. */
 export interface Messages {
   join: { manuscript: string; version?: number; client?: string };
   leave: { manuscript: string };
   submit: Submission & { manuscript: string };
-  decide: { manuscript: string; changes: ChangeId[]; verdict: Verdict; client: string };
+  decide: { manuscript: string; changes: ChangeId[]; verdict: Verdict } & Asking;
   /** A decision, or only some of what was decided in it. */
-  takeBack: { manuscript: string; decision: string; changes?: string[]; client: string };
+  takeBack: { manuscript: string; decision: string; changes?: string[] } & Asking;
   presence: { manuscript: string; client: string; at: Standing; asks: boolean };
 }
 

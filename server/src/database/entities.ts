@@ -144,8 +144,11 @@ export class DecisionRow {
   @Column('integer', { name: 'to_version' }) toVersion: number;
   @Column('text', { name: 'decided_by' }) decidedBy: string;
   @Column('timestamptz', { name: 'decided_at', default: () => 'now()' }) decidedAt: Date;
+  /** What its asking was called by the window that asked for it. */
+  @Column('text', { nullable: true }) asked: string | null;
   @Column('text', { name: 'taken_back_by', nullable: true }) takenBackBy: string | null;
   @Column('timestamptz', { name: 'taken_back_at', nullable: true }) takenBackAt: Date | null;
+  @Column('text', { name: 'taken_back_asked', nullable: true }) takenBackAsked: string | null;
   /** The fair copy it was made for, if it was. */
   @Column('text', { name: 'fair_copy', nullable: true }) fairCopy: string | null;
 }

@@ -1,4 +1,5 @@
 import type { MigrationInterface, QueryRunner } from 'typeorm';
+import { Asked1765600000000 } from './asked-migration.js';
 import { Drafts1765200000000 } from './drafts-migration.js';
 import { FairCopies1765500000000 } from './fair-copy-migration.js';
 import { LastLook1765300000000 } from './last-look-migration.js';
@@ -394,4 +395,5 @@ export const migrations = [
   Drafts1765200000000,
   LastLook1765300000000,
   FairCopies1765500000000,
+  Asked1765600000000,
 ];

@@ -14,15 +14,15 @@ export class DecisionsGateway {
 
   @SubscribeMessage('decide')
   decide(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): Promise<Outcome> {
-    return this.connections.answering(socket, 'decide', body, ({ changes, verdict, client }, author) =>
-      this.decisions.decide(author, changes, verdict, client),
+    return this.connections.answering(socket, 'decide', body, ({ changes, verdict, ...asking }, author) =>
+      this.decisions.decide(author, changes, verdict, asking),
     );
   }
 
   @SubscribeMessage('takeBack')
   takeBack(@ConnectedSocket() socket: Socket, @MessageBody() body: unknown): Promise<Outcome> {
-    return this.connections.answering(socket, 'takeBack', body, ({ decision, changes, client }, author) =>
-      this.decisions.takeBack(author, decision, client, changes),
+    return this.connections.answering(socket, 'takeBack', body, ({ decision, changes, ...asking }, author) =>
+      this.decisions.takeBack(author, decision, asking, changes),
     );
   }
 }

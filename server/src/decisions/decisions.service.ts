@@ -5,7 +5,7 @@ import { Transform } from 'prosemirror-transform';
 import { nanoid } from 'nanoid';
 import { DataSource, type EntityManager } from 'typeorm';
 import { changeIds, counted, decideInParts, squareTables, type ChangeId, type Verdict } from '@tea-pencil/core';
-import type { Outcome } from '@tea-pencil/wire';
+import type { Asking, Outcome } from '@tea-pencil/wire';
 import { DecisionRow } from '../database/entities.js';
 import { Authority } from '../live/authority.js';
 import { breathing } from '../live/breathing.js';
@@ -70,6 +70,10 @@ function refusesTakingBack(author: Author, decision: DecisionRow | null, which?:
   return wasDecided ? null : 'One of these changes was not decided then.';
 }
 
+/** Whether a decision was taken back by just this asking, of which the answer was lost. */
+const isRepeated = (author: Author, decision: DecisionRow | null, { asked }: Asking): boolean =>
+  asked !== undefined && decision?.takenBackBy === author.personId && decision.takenBackAsked === asked;
+
 /** Accepts and rejects changes, and takes that back. A client sends ids and a verdict; it is done on the server’s text. */
 @Injectable()
 export class Decisions {
@@ -98,26 +102,31 @@ export class Decisions {
   }
 
   /** Accepts or rejects changes. */
-  async decide(author: Author, which: ChangeId[], verdict: Verdict, client: string): Promise<Outcome> {
+  async decide(author: Author, which: ChangeId[], verdict: Verdict, asking: Asking): Promise<Outcome> {
     const refused = await this.#refusal(author, which, verdict);
     if (refused !== null) return { refused };
-    return this.#make(author, [{ which, verdict }], client);
+    return this.#make(author, [{ which, verdict }], asking);
   }
 
   /** Accepts some changes and rejects others in one moment, for a fair copy of just that version. */
   async decideFor(author: Author, parts: readonly Part[], act: ForFairCopy): Promise<Outcome> {
     const now = await this.memberships.of(author.manuscriptId, author.personId);
     const allowed = now ? may('decide', now) : 'You are not one of the people of this manuscript any more.';
-    return allowed === true ? this.#make(author, parts, 'server', act) : { refused: allowed };
+    return allowed === true ? this.#make(author, parts, { client: 'server' }, act) : { refused: allowed };
   }
 
-  async #make(author: Author, parts: readonly Part[], client: string, act?: ForFairCopy): Promise<Outcome> {
+  async #make(author: Author, parts: readonly Part[], asking: Asking, act?: ForFairCopy): Promise<Outcome> {
     const { manuscriptId: manuscript, personId: by } = author;
+    const { client, asked } = asking;
     let made: Made[] = [];
     const outcome = await this.authority.write(manuscript, async (text) => {
       if (act && act.version !== text.version) return { behind: true };
-      const tr = new Transform(text.doc);
       made = [];
+      const earlier =
+        asked !== undefined &&
+        (await this.database.getRepository(DecisionRow).findOneBy({ manuscriptId: manuscript, decidedBy: by, asked }));
+      if (earlier) return { taken: true as const, version: text.version, decision: earlier.id };
+      const tr = new Transform(text.doc);
       for (const { which, verdict } of parts) {
         const before = tr.doc;
         const fromVersion = text.version + tr.steps.length;
@@ -135,7 +144,7 @@ export class Decisions {
       const before = act ? 'making a fair copy' : `${parts[0]!.verdict}ing ${counted(many, 'change')}`;
       const also = async (manager: EntityManager) => {
         for (const { id, which, verdict, ended, ...versions } of made) {
-          const row = { id, manuscriptId: manuscript, verdict, changes: which, decidedBy: by, ...versions };
+          const row = { id, manuscriptId: manuscript, verdict, changes: which, decidedBy: by, asked, ...versions };
           await manager.insert(DecisionRow, { ...row, fairCopy: act?.fairCopy ?? null });
           await keepEntries(manager, manuscript, { id, verdict, by }, ended);
         }
@@ -172,24 +181,26 @@ export class Decisions {
    * Takes a decision back, whatever has been written since: its changes are pending again, where their words were.
    * @param which only these of its changes; the others stay decided, as one act of whoever decided them then
    */
-  async takeBack(author: Author, id: string, client: string, which?: readonly ChangeId[]): Promise<Outcome> {
+  async takeBack(author: Author, id: string, asking: Asking, which?: readonly ChangeId[]): Promise<Outcome> {
     const { manuscriptId: manuscript, personId: by } = author;
     let taken: Pick<DecisionRow, 'verdict' | 'changes'> | null = null;
-    const asked = () => this.database.getRepository(DecisionRow).findOneBy({ manuscriptId: manuscript, id });
+    const find = () => this.database.getRepository(DecisionRow).findOneBy({ manuscriptId: manuscript, id });
     // What it did never changes, so it is read before others have to wait; of many who ask at once one after the other.
     const read = await this.#reading.of(author.personId, async () => {
-      const first = await asked();
+      const first = await find();
+      if (isRepeated(author, first, asking)) return null;
       const wrong = refusesTakingBack(author, first, which);
       return !first || wrong !== null ? { refused: wrong ?? noDecision } : await this.history.inverses(first);
     });
-    if ('refused' in read) return read;
+    if (read && 'refused' in read) return read;
     const outcome = await this.authority.write(manuscript, async (text) => {
-      const decision = await asked();
+      const decision = await find();
+      if (isRepeated(author, decision, asking)) return { taken: true, version: text.version };
       const refused = refusesTakingBack(author, decision, which);
       if (!decision || refused !== null) return { refused: refused ?? noDecision };
       const those = new Set(which ?? decision.changes);
       const rest = decision.changes.filter((one) => !those.has(one));
-      const undone = await this.history.undone(decision, read, text);
+      const undone = read && (await this.history.undone(decision, read, text));
       if (!undone)
         return { refused: 'This decision cannot be taken back any more: the text around it has changed too far.' };
       const middle = text.version + undone.steps.length;
@@ -198,10 +209,11 @@ export class Decisions {
       const pending = changeIds(tr.doc);
       if (!tr.steps.length || (which && !which.every((one) => pending.has(one))))
         return { refused: 'This decision cannot be taken back any more: its words have gone.' };
+      const { client, asked } = asking;
       const batch: Batch = { steps: tr.steps, author: by, intent: 'decision', client };
       const toVersion = text.version + tr.steps.length;
       const also = async (manager: EntityManager) => {
-        await manager.update(DecisionRow, id, { takenBackBy: by, takenBackAt: new Date() });
+        await manager.update(DecisionRow, id, { takenBackBy: by, takenBackAt: new Date(), takenBackAsked: asked });
         if (rest.length) {
           const { verdict, decidedBy, decidedAt, fairCopy } = decision;
           const stays = {
@@ -223,7 +235,7 @@ export class Decisions {
       return { tr, batch, also };
     });
     const { verdict, changes } = taken ?? { verdict: 'accept' as const, changes: [] };
-    if ('taken' in outcome) await this.#tell(manuscript, id, by, verdict, changes, true);
+    if ('taken' in outcome && changes.length) await this.#tell(manuscript, id, by, verdict, changes, true);
     return outcome;
   }
 }

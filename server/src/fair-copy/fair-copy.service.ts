@@ -162,7 +162,7 @@ export class FairCopyService {
       .find({ where: { manuscriptId, fairCopy: id }, order: { toVersion: 'DESC' } });
     for (const { id: decision, takenBackAt } of decisions) {
       if (takenBackAt) continue;
-      const outcome = await this.decisions.takeBack(by, decision, 'server');
+      const outcome = await this.decisions.takeBack(by, decision, { client: 'server' });
       if ('refused' in outcome) throw new ConflictException(outcome.refused);
       if (!('taken' in outcome)) throw new ConflictException(writing);
     }

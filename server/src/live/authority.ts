@@ -20,6 +20,8 @@ import { wentWrong } from '../running/log.js';
 const noText = 'This manuscript is not there any more.';
 export const later =
   'The server cannot keep anything just now. Your words stay in this window and are sent again by themselves.';
+/** The same, of what is no words. */
+export const notNow = 'The server cannot keep anything just now. Nothing was done; please try again.';
 
 const mayWrite = (author: Author, { intent }: Submission) =>
   may(intent === 'ink' ? 'write in ink' : 'write in pencil', author);
@@ -276,7 +278,7 @@ export class Authority implements OnModuleDestroy {
       } catch (problem) {
         this.#texts.forget(manuscript);
         this.#logger.warn({ manuscript, ...wentWrong('steps of the server were not kept', problem) });
-        return { later: 'The server cannot keep anything just now. Nothing was done; please try again.' };
+        return { later: notNow };
       }
     });
   }

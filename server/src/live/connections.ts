@@ -12,7 +12,7 @@ import { Memberships } from '../policy/memberships.js';
 import { messages } from '../policy/table.js';
 import { Limits } from '../running/limits.js';
 import { wentWrong } from '../running/log.js';
-import { later } from './authority.js';
+import { later, notNow } from './authority.js';
 import { schemas } from './messages.js';
 import type { Author } from './submissions.js';
 
@@ -33,6 +33,9 @@ function ofSender<Name extends keyof Messages>(socket: Socket, message: Messages
 const waits = 'Your words stay in this window and are sent again by themselves.';
 const tooFast = `Too many messages come from this window. ${waits}`;
 const tooMuch = `Very much has come from you in the last hour; more is taken when that has passed. ${waits}`;
+
+/** Whether a message brings no words, which would wait in the window. */
+const isWordless = (name: keyof Messages) => name === 'decide' || name === 'takeBack';
 
 /** Answers messages of live connections: whoever sends one is checked anew each time. */
 @Injectable()
@@ -66,12 +69,12 @@ export class Connections {
       return allowed.includes(true) ? await work(message, author) : { refused: String(because) };
     } catch (problem) {
       // It may be back already when it is asked.
-      if (isAway(problem)) return { later };
+      if (isAway(problem)) return { later: isWordless(name) ? notNow : later };
       const well = await this.database.query('SELECT 1').then(
         () => true,
         () => false,
       );
-      if (!well) return { later };
+      if (!well) return { later: isWordless(name) ? notNow : later };
       this.#logger.error({ message: name, ...wentWrong('a live message failed', problem) });
       return { refused: 'This could not be done. Nothing was changed.' };
     }

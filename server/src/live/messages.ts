@@ -25,12 +25,14 @@ export const schemas: { [name in keyof Messages]: Joi.ObjectSchema } = {
     changes: Joi.array().items(changeSchema).min(1).max(100_000).required(),
     verdict: Joi.string().valid('accept', 'reject').required(),
     client,
+    asked: idSchema,
   }),
   takeBack: Joi.object({
     manuscript,
     decision: idSchema.required(),
     changes: Joi.array().items(idSchema).min(1).max(100_000),
     client,
+    asked: idSchema,
   }),
   presence: Joi.object({
     manuscript,

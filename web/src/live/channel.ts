@@ -1,5 +1,6 @@
+import { nanoid } from 'nanoid';
 import { io, type Socket } from 'socket.io-client';
-import type { ChangedThing, Messages, Presence, Steps, Told } from '@tea-pencil/wire';
+import type { ChangedThing, Messages, Outcome, Presence, Steps, Told } from '@tea-pencil/wire';
 
 export interface Heard {
   connect(): void;
@@ -10,6 +11,14 @@ export interface Heard {
   changed(what: ChangedThing): void;
   removed(reason: string): void;
   signedOut(): void;
+}
+
+/** How long what is to be done once waits for a connection before it is sent, and how long its answer is waited for. */
+const patience = { before: 5000, after: 30_000, between: 1500 };
+
+/** What is known of something whose answer did not come: that it was never sent, or nothing. */
+export interface Unanswered {
+  unanswered: 'not sent' | 'not known';
 }
 
 /** A connection to the server this page came from. */
@@ -85,6 +94,39 @@ export class Channel {
     } catch {
       return null;
     }
+  }
+
+  /**
+   * Asks for something that is to be done only once: again under the same name where the connection is lost on the way or
+   * the server cannot keep anything just now, for a while.
+   * @returns the server's answer, or what is known where none came
+   */
+  async askOnce(name: 'decide' | 'takeBack', message: object): Promise<Outcome | Unanswered> {
+    const asking = { ...message, asked: nanoid(12) };
+    if (!(await this.#stands(patience.before))) return { unanswered: 'not sent' };
+    const until = Date.now() + patience.after;
+    for (;;) {
+      const answer = await this.ask<Outcome>(name, asking);
+      if (answer && !('later' in answer)) return answer;
+      if (answer) await new Promise((done) => setTimeout(done, patience.between));
+      if (!(await this.#stands(until - Date.now()))) return answer ?? { unanswered: 'not known' };
+    }
+  }
+
+  /** Whether the connection stands, waited for so many milliseconds at most. */
+  #stands(most: number): Promise<boolean> {
+    if (this.connected || most <= 0) return Promise.resolve(most > 0);
+    return new Promise((done) => {
+      const came = () => {
+        clearTimeout(timer);
+        done(true);
+      };
+      const timer = setTimeout(() => {
+        this.#socket.off('connect', came);
+        done(false);
+      }, most);
+      this.#socket.once('connect', came);
+    });
   }
 
   /** Says something that needs no answer and may be lost. */

@@ -17,7 +17,7 @@ import {
 import type { Outcome } from '@tea-pencil/wire';
 import { wordsIn } from './batches';
 import { carry } from './carrying';
-import type { Channel } from './channel';
+import type { Channel, Unanswered } from './channel';
 import type { Hearer } from './hearer';
 import { changeOf, deletionOf, inHand, tidied, type DatedChange, type Hand, type Writer } from './intents';
 import { MyDecisions } from './my-decisions';
@@ -175,13 +175,9 @@ export class LiveText extends SyncedText<Snapshot> {
     const { state: asked } = this.snapshotNow;
     // What is written after it is a step back of its own, and later than the decision however late the answer comes.
     if (asked) this.apply(asked, closeHistory(asked.tr));
-    const answer = await this.channel.ask<Outcome>('decide', { changes, verdict, client: this.#decider });
-    if (!answer)
-      this.hearer.say(
-        'The decision did not reach the server. Nothing was decided; try again when the connection is back.',
-      );
-    else this.#sayWhyNot(answer);
-    const decision = (answer && 'taken' in answer && answer.decision) || null;
+    const answer = await this.channel.askOnce('decide', { changes, verdict, client: this.#decider });
+    this.#sayWhyNot(answer, 'The decision did not reach the server. Nothing was decided');
+    const decision = ('taken' in answer && answer.decision) || null;
     const { state } = this.snapshotNow;
     if (decision && asked && state) this.mine.made({ decision, changes, verdict }, asked, state, again);
     return decision;
@@ -207,19 +203,21 @@ export class LiveText extends SyncedText<Snapshot> {
 
   async #takeBack(decision: string, changes: readonly string[] | undefined, undoing: boolean): Promise<boolean> {
     const what = { decision, ...(changes && { changes }), client: this.#decider };
-    const answer = await this.channel.ask<Outcome>('takeBack', what);
-    const taken = !!answer && 'taken' in answer;
-    if (!answer)
-      this.hearer.say('This did not reach the server. The decision stands; try again when the connection is back.');
-    else {
-      this.#sayWhyNot(answer);
-      this.mine.tookBack(decision, taken && undoing ? this.snapshotNow.state : null);
-    }
+    const answer = await this.channel.askOnce('takeBack', what);
+    this.#sayWhyNot(answer, 'This did not reach the server. The decision stands');
+    const taken = 'taken' in answer;
+    if (!('unanswered' in answer)) this.mine.tookBack(decision, taken && undoing ? this.snapshotNow.state : null);
     return taken;
   }
 
-  #sayWhyNot(answer: Outcome): void {
+  #sayWhyNot(answer: Outcome | Unanswered, notSent: string): void {
     if ('refused' in answer) this.hearer.say(answer.refused);
     if ('later' in answer) this.hearer.say(answer.later);
+    if ('unanswered' in answer)
+      this.hearer.say(
+        answer.unanswered === 'not sent'
+          ? `${notSent}; try again when the connection is back.`
+          : 'The connection was lost before the answer came. When it is back, the text shows what has been done.',
+      );
   }
 }
