@@ -77,3 +77,37 @@ test('composed input is one change, and goes in whole', async ({ browser }) => {
   await expect(page.getByTestId('pending')).toHaveText('1');
   await expect(kept(page)).toBeVisible();
 });
+
+test('a decision whose answer is lost on the way is made once, and can be taken back', async ({ browser }) => {
+  const page = await signedIn(browser, 'Tobias');
+  let [asked, lost] = [0, 0];
+  await page.routeWebSocket(/\/api\/live/, (window) => {
+    const server = window.connectToServer();
+    window.onMessage((message) => {
+      if (String(message).includes('["decide"')) asked++;
+      server.send(message);
+    });
+    server.onMessage((message) => {
+      // Between the asking and the answer, which Socket.IO's packets call 43, nothing comes any more.
+      if (lost === 0 && asked === 1) {
+        if (!String(message).startsWith('43')) return;
+        lost++;
+        void window.close();
+        void server.close();
+      } else window.send(message);
+    });
+  });
+  await startWith(page, 'Lost on the way', 'The weed is dry.');
+  await page.keyboard.type(' Two ships.');
+  await expect(kept(page)).toBeVisible();
+  await page.keyboard.press('F8');
+  await expect(page.getByRole('toolbar', { name: 'Read-through' })).toBeFocused();
+  await page.keyboard.press('y');
+  await expect(sheet(page).locator('ins.insertion')).toHaveCount(0);
+  await expect(kept(page)).toBeVisible();
+  const back = page.getByRole('toolbar', { name: 'Read-through' }).getByRole('button', { name: 'Take back' });
+  await expect(back).toBeEnabled();
+  expect([asked, lost]).toEqual([2, 1]);
+  await back.click();
+  await expect(sheet(page).locator('ins.insertion')).toHaveText(' Two ships.');
+});
