@@ -174,3 +174,28 @@ test('a comment that is begun while another is still on its way is not closed by
     'The lime kiln stands aboveover the shore. Nobody has burned lime in it since the war.',
   );
 });
+
+test('a comment whose answer is lost on the way stands there once', async ({ browser }) => {
+  const { tobias, others } = await together(browser, 'Lost answer', [text], { Maren: 'remarker' });
+  const [maren] = others as [Page];
+  let posted = 0;
+  await tobias.route(/\/threads(\/[\w-]+\/comments)?$/, async (route) => {
+    if (route.request().method() !== 'POST') return route.continue();
+    // Of every two the first one's answer.
+    if (posted++ % 2) return route.continue();
+    await route.fetch();
+    await route.abort();
+  });
+  await selectWords(tobias, 'lime kiln');
+  await tobias.keyboard.press('F4');
+  await say(tobias, 'Is it still there?');
+  await thread(maren, 'Is it still there?').click();
+  const open = thread(tobias, 'Is it still there?');
+  await open.getByRole('textbox', { name: 'Reply' }).pressSequentially('It is not.');
+  await open.getByRole('button', { name: 'Reply' }).click();
+  await expect(thread(maren, 'It is not.')).toBeVisible();
+  await expect.poll(() => posted).toBe(4);
+  await expect(margin(maren).getByText('It is not.')).toHaveCount(1);
+  await expect(margin(tobias).getByText('It is not.')).toHaveCount(1);
+  await expect(tobias.getByText(/No answer came/)).toHaveCount(0);
+});

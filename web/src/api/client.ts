@@ -33,6 +33,11 @@ interface How {
   stop?: AbortSignal;
 }
 
+const unreachable = 'The server cannot be reached. Try again when the connection is back.';
+/** It may have been done, and the answer lost. */
+const unanswered =
+  'No answer came from the server. Look, when the connection is back, whether it was done before you try again.';
+
 export async function request<T = void>(
   method: string,
   path: string,
@@ -49,9 +54,29 @@ export async function request<T = void>(
     });
   } catch {
     if (stop?.aborted) throw new Refused(0, 'You stopped it. Nothing was changed.');
-    throw new Refused(0, 'The server cannot be reached. Nothing was changed; try again when the connection is back.');
+    throw new Refused(0, method === 'GET' ? unreachable : unanswered);
   }
   return answerOf<T>(response);
+}
+
+/** After how many milliseconds what has an id of its own is sent again where no answer came. */
+const pauses = [500, 1500, 3000];
+
+/**
+ * Sends what has an id of its own, again under it where no answer came: what the server has already, of which the answer
+ * was lost, has been kept.
+ */
+export async function requestOnce(path: string, body: { id: string }): Promise<void> {
+  for (const pause of [...pauses, null]) {
+    try {
+      return await request('POST', path, body);
+    } catch (problem) {
+      const status = problem instanceof Refused ? problem.status : null;
+      if (status === 409 && pause !== pauses[0]) return;
+      if (status !== 0 || pause === null) throw problem;
+      await new Promise((done) => setTimeout(done, pause));
+    }
+  }
 }
 
 /**
@@ -64,7 +89,7 @@ export async function fetchFile(path: string, stop?: AbortSignal): Promise<void>
     response = await fetch(`/api${path}`, { signal: stop ?? null });
   } catch {
     if (stop?.aborted) throw new Refused(0, 'It was not written: you stopped it.');
-    throw new Refused(0, 'The server cannot be reached. Try again when the connection is back.');
+    throw new Refused(0, unreachable);
   }
   if (!response.ok) return answerOf(response);
   const named = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1];
