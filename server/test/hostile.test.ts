@@ -306,6 +306,14 @@ test('a batch may be large, but stays one batch of one intent', async () => {
   const many = { version: i.version, steps: Array.from({ length: 20_001 }, () => step), client: 'c' };
   expect((await i.ask('submit', { ...many, intent: 'ink' })).refused).toMatch(/20000/);
   expect((await i.ask('submit', { ...many, steps: [step], intent: 'decision' })).refused).toMatch(/intent/);
+  for (const none of ['step', 7, null, [step]]) {
+    const { refused } = await i.ask('submit', { ...many, steps: [step, none], intent: 'ink' });
+    expect([none, refused]).toEqual([none, expect.stringMatching(/cannot be understood: .*steps/)]);
+  }
+  for (const bad of [{ ['a\u0000']: 1 }, { deep: [[{ x: 'half \ud83c' }]] }]) {
+    const { refused } = await i.ask('submit', { ...many, steps: [step, { ...step, ...bad }], intent: 'ink' });
+    expect(refused).toMatch(/^There are characters in it that no text can hold/);
+  }
   i.close();
 });
 

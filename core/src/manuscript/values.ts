@@ -32,14 +32,15 @@ export const isSafeAddress = (href: string): boolean => /^(https?:|mailto:|#)/i.
 /** What no text can hold: controls other than tab and line break, halves of a pair, noncharacters at the end. */
 const notText = /[^\P{Cc}\t\n]|\p{Cs}|[\ufffe\uffff]/gu;
 
+// Most texts hold nothing that has to be looked at closely.
+const suspect = /[\u0000-\u001f\u007f-\u009f\ud800-\udfff\ufffe\uffff]/;
+
 /**
  * Whether a text holds nothing but what one can: well-formed, with no controls but tab and line break (Unicode 3.9,
  * D84; XML 1.0, 2.2, Char, which leaves out U+FFFE and U+FFFF too).
  */
-export const isText = (value: unknown): value is string => typeof value === 'string' && value.search(notText) < 0;
-
-// Most texts hold nothing that has to be looked at closely.
-const suspect = /[\u0000-\u001f\u007f-\u009f\ud800-\udfff\ufffe\uffff]/;
+export const isText = (value: unknown): value is string =>
+  typeof value === 'string' && (!suspect.test(value) || value.search(notText) < 0);
 
 /** The text without what none can hold; half of a pair leaves U+FFFD, the replacement character. */
 export const asText = (text: string): string =>

@@ -4,14 +4,22 @@ export const noLetters = 'There are characters in it that no text can hold. Noth
 
 /** Whether every text in something that came as JSON, names included, is one that can be kept. */
 export function isLegible(value: unknown): boolean {
-  const waiting = [value];
-  while (waiting.length) {
-    const next = waiting.pop();
-    if (typeof next === 'string' && !isText(next)) return false;
-    if (!next || typeof next !== 'object' || ArrayBuffer.isView(next)) continue;
-    for (const [name, each] of Object.entries(next)) {
-      if (!isText(name)) return false;
-      waiting.push(each);
+  const waiting: object[] = [];
+  // Thousands of steps have the same few names.
+  const names = new Set<string>();
+  const isRight = (one: unknown): boolean => {
+    if (typeof one === 'object' && one !== null && !ArrayBuffer.isView(one)) waiting.push(one);
+    return typeof one !== 'string' || isText(one);
+  };
+  if (!isRight(value)) return false;
+  for (let next = waiting.pop(); next; next = waiting.pop()) {
+    if (Array.isArray(next)) {
+      if (!next.every(isRight)) return false;
+      continue;
+    }
+    for (const name of Object.keys(next)) {
+      if ((!names.has(name) && !isText(name)) || !isRight((next as Record<string, unknown>)[name])) return false;
+      names.add(name);
     }
   }
   return true;

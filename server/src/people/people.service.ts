@@ -6,7 +6,7 @@ import { initialsOf } from '@tea-pencil/core';
 import type { Account, Colleague, DemoPerson, GuestOf, Self } from '@tea-pencil/wire';
 import { FactRow, MemberRow, NamedPersonRow, PersonRow, PortraitRow } from '../database/entities.js';
 import { cast } from './cast.js';
-import { pictureFile } from '../images/picture-file.js';
+import { readInTurn } from '../images/reading.js';
 import { lookOf, nameKept, wrongWithName } from '../names/names.js';
 import { Settings } from '../settings/settings.js';
 import { ConfirmingService } from './confirming.service.js';
@@ -175,7 +175,7 @@ export class PeopleService {
 
   /** Sets a picture as someone's portrait. */
   async setPortrait(personId: string, name: string, bytes: Buffer): Promise<void> {
-    const file = await pictureFile(bytes);
+    const file = await readInTurn(personId, bytes);
     if (typeof file === 'string') throw new BadRequestException(`“${name}” ${file}. Your portrait is as it was.`);
     await this.database.transaction(async (manager) => {
       await manager.save(PortraitRow, { personId, type: file.type, bytes: file.bytes });

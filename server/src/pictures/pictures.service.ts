@@ -6,7 +6,7 @@ import type { Asset } from '@tea-pencil/core';
 import type { AddedPicture } from '@tea-pencil/wire';
 import { AssetRow } from '../database/entities.js';
 import { Memberships } from '../policy/memberships.js';
-import { pictureFile } from '../images/picture-file.js';
+import { readInTurn } from '../images/reading.js';
 import { Limits } from '../running/limits.js';
 
 /** The pictures of manuscripts. A picture belongs to one manuscript and is seen by its members only. */
@@ -20,7 +20,7 @@ export class PicturesService {
 
   /** Keeps a picture for a manuscript. */
   async add(manuscriptId: string, addedBy: string, name: string, bytes: Buffer): Promise<AddedPicture> {
-    const file = await pictureFile(bytes);
+    const file = await readInTurn(addedBy, bytes);
     if (typeof file === 'string') throw new BadRequestException(`“${name}” ${file}. Nothing was changed.`);
     const id = nanoid(16);
     await this.assets.insert({ id, manuscriptId, type: file.type, bytes: file.bytes, addedBy });
