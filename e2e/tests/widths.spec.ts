@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { kept, selectWords, sheet, signedIn } from '../support/people';
-import { heldText, startWith } from '../support/texts';
+import { heldText, startWith, together } from '../support/texts';
 import { axeFinds } from '../support/axe';
 import { test } from '../support/test';
 
@@ -215,4 +215,27 @@ test('where the margin has no room, a sign says that words are at the side, and 
   await page.getByRole('banner').getByRole('button', { name: 'More' }).click();
   await page.getByRole('button', { name: /^\d+ words$/ }).click();
   await expect(page.getByRole('dialog', { name: 'Words' })).toContainText('The text');
+});
+
+test('what is said for a moment stands above the bar of the read-through, at every width', async ({ browser }) => {
+  const { others } = await together(browser, 'Above the foot', ['A line of the log.'], { Maren: 'proposer' });
+  const [maren] = others as [Page];
+  await sheet(maren).click();
+  await maren.keyboard.type('Today: ');
+  const bar = maren.getByRole('toolbar', { name: 'Read-through' });
+  await maren.keyboard.press('F8');
+  for (const width of [390, 1280]) {
+    await maren.setViewportSize({ width, height: 800 });
+    await expect(bar).toBeFocused();
+    await maren.keyboard.press('y');
+    const said = maren.getByText('Accepting is for those who may decide here.');
+    await expect(said).toBeVisible();
+    await expect
+      .poll(async () => {
+        const [message, foot] = await Promise.all([said.boundingBox(), bar.boundingBox()]);
+        return message!.y + message!.height <= foot!.y;
+      })
+      .toBe(true);
+    await expect(said).toBeHidden();
+  }
 });

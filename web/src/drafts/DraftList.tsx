@@ -5,13 +5,13 @@ import type { Draft, DraftChange, Drafts } from '@tea-pencil/wire';
 import { keys } from '../api/keys';
 import { useTrying } from '../api/use-asking';
 import { usePop } from '../kit/focus';
+import { clock } from '../kit/time';
 import { useOpened } from '../opened/opened';
 import { keeperOf, nameOfDraft, sinceWords } from './words';
 import type { Choice } from './use-choice';
 
 const dayOf = (at: string) =>
   new Date(at).toLocaleDateString(undefined, { weekday: 'long', day: 'numeric', month: 'long', year: 'numeric' });
-const timeOf = (at: string) => new Date(at).toLocaleTimeString(undefined, { hour: '2-digit', minute: '2-digit' });
 
 /** Every kept state, the newest first, by day. */
 export function DraftList({ all, choice }: { all: Drafts; choice: Choice }) {
@@ -80,7 +80,7 @@ function Line({ draft, choice, onChosen }: { draft: Draft; choice: Choice; onCho
         </>
       )}
       <span className="second">
-        {timeOf(draft.at)} · {keeperOf(draft, nameOf)}
+        {clock(new Date(draft.at))} · {keeperOf(draft, nameOf)}
         {facts && ` · ${counted(facts.words, 'word')}, ${facts.pending} to decide`}
       </span>
       <span className="second">

@@ -41,6 +41,20 @@ function useAtOnce({ before, after, choose }: Choice): Pick<Choice, 'before' | '
   return { ...shown, choose: go };
 }
 
+/** What a name on the line has at least, in hundredths of it. */
+const least = 14;
+const standsLeft = (x: number) => x > 100 - least;
+
+/**
+ * A name stands to the right of its place as far as the next one, at the end of the line to the left of it; two that stand
+ * towards each other share what is between them.
+ */
+const roomFor = (x: number, before: number | undefined, next: number | undefined) => {
+  if (standsLeft(x)) return { right: `${100 - x}%`, maxWidth: `${(x - (before ?? -x)) / 2}%` };
+  const room = (next ?? 100) - x;
+  return { left: `${x}%`, maxWidth: `${next !== undefined && standsLeft(next) ? room / 2 : room}%` };
+};
+
 /** Who wrote when: letters that came above the line, letters that went below it; drafts stand on it. */
 export function TimeLine({ drafts, line, choice }: Props) {
   const { nameOf } = useOpened();
@@ -64,11 +78,11 @@ export function TimeLine({ drafts, line, choice }: Props) {
     .map((draft) => ({ id: draft.id, words: nameOfDraft(draft), x: placeOf(draft.version) / 100 }))
     .sort((a, b) => a.x - b.x)
     // Those that would stand on another one are on the line all the same.
-    .filter(({ x }, i, all) => i === 0 || x - all[i - 1]!.x > 14);
+    .filter(({ x }, i, all) => i === 0 || x - all[i - 1]!.x > least);
   return (
     <div className="time-line">
-      {labels.map(({ id, words, x }) => (
-        <span key={id} className="time-line-label" style={x > 86 ? { right: `${100 - x}%` } : { left: `${x}%` }}>
+      {labels.map(({ id, words, x }, i) => (
+        <span key={id} className="time-line-label" style={roomFor(x, labels[i - 1]?.x, labels[i + 1]?.x)}>
           {words}
         </span>
       ))}

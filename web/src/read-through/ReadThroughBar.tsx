@@ -1,5 +1,5 @@
 import { Box, Button, Menu, MenuItem, Select, TextField, Tooltip } from '@mui/material';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useMemo, useRef, useState, type RefObject } from 'react';
 import {
   alikeKey,
   alikeTo,
@@ -65,6 +65,19 @@ interface Props {
   onEnd(): void;
 }
 
+/** Tells the page how high the foot is, for what is said for a moment above it. */
+function useFootHeight(foot: RefObject<HTMLElement | null>) {
+  useEffect(() => {
+    const { style } = document.documentElement;
+    const resized = new ResizeObserver(() => style.setProperty('--foot', `${foot.current?.offsetHeight ?? 0}px`));
+    resized.observe(foot.current!);
+    return () => {
+      resized.disconnect();
+      style.removeProperty('--foot');
+    };
+  }, [foot]);
+}
+
 /** The bar at the foot: what one is at, and the decision. While it has the keyboard, bare letters do. */
 export function ReadThroughBar(props: Props) {
   const { through, queries, onQuery, onText, onEnd } = props;
@@ -77,6 +90,7 @@ export function ReadThroughBar(props: Props) {
   const { current } = through;
   const focus = () => bar.current?.focus();
   useEffect(focus, []);
+  useFootHeight(bar);
 
   const own = may.withdraw && !!current && whoIs(info, current.author) === me.id;
   const mayGive = (verdict: Verdict) => may.decide || (own && verdict === 'reject');
