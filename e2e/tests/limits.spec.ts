@@ -1,8 +1,9 @@
 import { expect } from '@playwright/test';
 import { strToU8, zipSync } from 'fflate';
+import { plainText } from '@tea-pencil/core';
 import type { Waiting } from '@tea-pencil/wire';
-import { signedIn, sheet } from '../support/people';
-import { held, press, startWith } from '../support/texts';
+import { kept, signedIn, sheet } from '../support/people';
+import { held, heldText, press, startWith } from '../support/texts';
 import { test } from '../support/test';
 
 /** What is too much is said where it is met, and takes nothing with it. */
@@ -50,4 +51,46 @@ test('who brings a file in while others are read is told how many are before it'
   await page!.waitForURL(/\/m\//);
   await expect(sheet(page!)).toHaveText('One line.');
   for (const answer of await Promise.all(read)) expect(answer.status()).toBe(201);
+});
+
+test('what the server cannot keep just now waits in the window, which goes on saying why until it is kept', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  const because = 'Very much has come from you in the last hour.';
+  let [refusing, refused] = [false, 0];
+  await page.routeWebSocket(/\/api\/live/, (window) => {
+    const server = window.connectToServer();
+    server.onMessage((message) => window.send(message));
+    window.onMessage((message) => {
+      // An event of Socket.IO that is to be answered, and its answer (socket.io-protocol, packets 2 and 3).
+      const [, number] = /^42(\d+)\["submit"/.exec(String(message)) ?? [];
+      if (!refusing || number === undefined) return server.send(message);
+      refused++;
+      window.send(`43${number}[{"later":"${because}"}]`);
+    });
+  });
+  await startWith(page, 'Waits', 'The weed is dry.');
+  refusing = true;
+  await page.keyboard.type(' Two ships.');
+  const state = page.getByRole('status').filter({ hasText: 'Not kept yet' });
+  await expect(state).toBeVisible();
+  await expect(page.getByText(because)).toBeVisible();
+  const asked: string[] = [];
+  page.on('request', (request) => asked.push(request.url()));
+  const others = await page.evaluate(async () => {
+    const seen = new Set<string>();
+    for (const end = performance.now() + 4000; performance.now() < end;) {
+      seen.add(document.querySelector('header [role=status]')?.textContent ?? 'nothing');
+      await new Promise(requestAnimationFrame);
+    }
+    return [...seen];
+  });
+  expect(others).toEqual(['Not kept yet']);
+  expect(refused).toBeGreaterThan(1);
+  expect(asked).toEqual([]);
+  refusing = false;
+  await expect(kept(page)).toBeVisible();
+  await expect(page.getByText(because)).toBeHidden();
+  expect(plainText(await heldText(page))).toBe('The weed is dry. Two ships.');
 });

@@ -6,8 +6,10 @@ import { Step, type Mapping } from 'prosemirror-transform';
 import { nanoid } from 'nanoid';
 import { clientOf, sameValue, schema, toDate, type Stamp } from '@tea-pencil/core';
 import type { Joined, Missed, Outcome, Steps, WholeText } from '@tea-pencil/wire';
+import { AskingLater } from './asking-later';
 import { batchesOf, corrected, wordsIn, type Batch } from './batches';
 import { Channel, type Heard } from './channel';
+import { HeldSteps } from './held-steps';
 import { nobody, type Hearer } from './hearer';
 import { Places } from './places';
 
@@ -22,15 +24,14 @@ export interface Synced {
   problem: string | null;
 }
 
-/** How long one waits before asking a server again that cannot keep anything. */
-const laterPause = 1500;
+/** How long one waits before asking again what was lost on the way. */
+const lostPause = 1500;
 
 /**
  * With so many own steps on their way, what others do is taken in together, now and then: own steps are carried over a
  * hundred of their letters in the time that one would take.
  */
 const manyOwn = 100;
-const pauses = { least: 250, share: 4 };
 
 /** The JSON of a text as it was sent (RFC 1952, gzip). */
 const unpacked = (bytes: Uint8Array): Promise<unknown> =>
@@ -52,15 +53,14 @@ export class SyncedText<Shown extends Synced> {
   #sending = false;
   /** How many own steps the last batch had that was sent. */
   #sent = 0;
-  /** What others did and has not been taken in yet, and how long taking in took the last time, in milliseconds. */
-  #held: Missed[] = [];
-  #took = 0;
+  readonly #held = new HeldSteps((missed) => this.#takeIn(missed));
   /** The version with which the server has taken in what was sent: until it is here, what was sent stays as it is. */
   #takenAt = 0;
   /** The text as the server is known to have it, without what is not kept yet. */
   #base: Node | null = null;
   /** Whether what is not kept yet has been carried over what others did. */
   #carried = false;
+  readonly #asking = new AskingLater(() => this.channel.connected);
   #toldSignedOut = false;
   protected hearer: Hearer = nobody;
 
@@ -165,26 +165,30 @@ export class SyncedText<Shown extends Synced> {
     const joined = await this.channel.ask<Joined>('join', { ...from, client: this.window });
     if (!joined) {
       // Lost on the way, though the connection stands: asked again.
-      setTimeout(() => this.channel.connected && void this.#join(), laterPause);
+      setTimeout(() => this.channel.connected && void this.#join(), lostPause);
       return;
     }
     if ('refused' in joined) return this.#close(joined.refused);
-    if ('later' in joined) return this.#askLater(joined.later);
+    if ('later' in joined) return this.#later(joined.later, () => this.#join());
     this.#toldSignedOut = false;
     if ('packed' in joined) await this.#begin(joined);
     else {
       this.#mark('kept');
       this.#takeIn(joined);
     }
-    // What was said of people, threads and decisions meanwhile has been missed.
-    if (state) for (const what of ['people', 'threads', 'ledger'] as const) this.hearer.changed(what);
+    if (state) this.#hasMissed();
     this.places.arrived();
   }
 
-  /** The server cannot keep anything just now: the words wait here. */
-  #askLater(problem: string): void {
+  /** What was said of people, threads and decisions meanwhile has been missed. */
+  #hasMissed(): void {
+    for (const what of ['people', 'threads', 'ledger'] as const) this.hearer.changed(what);
+  }
+
+  /** The server cannot keep anything just now: the words wait here, and it is asked again. */
+  #later(problem: string, again: () => Promise<void>): void {
     this.show({ kept: 'waiting', problem } as Partial<Shown>);
-    setTimeout(() => this.channel.connected && void this.#join(), laterPause);
+    this.#asking.again(again);
   }
 
   /** Begins with the server's text. What has been written until this moment and is not kept is handed over. */
@@ -192,7 +196,7 @@ export class SyncedText<Shown extends Synced> {
     const doc = Node.fromJSON(schema, await unpacked(packed));
     const words = this.#unkeptWords(taken);
     this.#takenAt = 0;
-    this.#held = [];
+    this.#held.forget();
     this.#startFrom(doc, version);
     this.places.forget();
     if (words) this.hearer.notTaken({ reason, words });
@@ -234,35 +238,16 @@ export class SyncedText<Shown extends Synced> {
     const { state } = this.snapshotNow;
     if (!state) return;
     const { version, steps, clients } = message;
-    const last = this.#held.at(-1);
-    const known = last ? last.version + last.steps.length : getVersion(state);
+    const known = this.#held.end ?? getVersion(state);
     if (version + steps.length <= known) return; // had it already
     if (version > known) return void this.#join(); // something between was missed
     const own = sendableSteps(state)?.steps.length ?? 0;
-    if (own > manyOwn && !clients.includes(this.client)) this.#hold(message);
+    if (own > manyOwn && !clients.includes(this.client)) this.#held.add(message);
     else {
-      this.#takeInHeld();
+      this.#held.takeIn();
       this.#takeIn(message);
     }
     if (message.intents?.includes('decision')) this.hearer.changed('ledger');
-  }
-
-  /** Takes note of what others did, to be taken in before long with what comes until then. */
-  #hold(message: Missed): void {
-    this.#held.push(message);
-    if (this.#held.length > 1) return;
-    setTimeout(() => this.#takeInHeld(), Math.max(pauses.least, pauses.share * this.#took));
-  }
-
-  #takeInHeld(): void {
-    const [first] = this.#held;
-    if (!first) return;
-    const steps = this.#held.flatMap((one) => one.steps);
-    const clients = this.#held.flatMap((one) => one.clients);
-    this.#held = [];
-    const began = performance.now();
-    this.#takeIn({ version: first.version, steps, clients });
-    this.#took = performance.now() - began;
   }
 
   /**
@@ -304,12 +289,15 @@ export class SyncedText<Shown extends Synced> {
     return run.every((json, k) => own[k] && sameValue(own[k]!.toJSON(), json));
   }
 
-  /** Sends what is not kept yet, batch after batch. */
-  async #send(): Promise<void> {
+  /**
+   * Sends what is not kept yet, batch after batch.
+   * @param again whether it waits because the server could not keep it, and is now tried again
+   */
+  async #send(again = false): Promise<void> {
     const { kept } = this.snapshotNow;
     const before = this.snapshotNow.state;
     if (this.#sending || !before || getVersion(before) < this.#takenAt) return;
-    if (kept === 'offline' || kept === 'waiting') return;
+    if (kept === 'offline' || (kept === 'waiting' && !again)) return;
     this.#putRight();
     const state = this.snapshotNow.state!;
     const [batch] = batchesOf(state);
@@ -321,10 +309,13 @@ export class SyncedText<Shown extends Synced> {
     const { intent } = batch;
     const answer = await this.channel.ask<Outcome>('submit', { version, steps, intent, client: this.window });
     this.#sending = false;
-    this.#takeInHeld();
+    this.#held.takeIn();
     if (answer && 'taken' in answer) this.#takenAt = answer.version;
     if (answer && 'refused' in answer) return this.#startAgain(answer.refused);
-    if (answer && 'later' in answer) return this.#askLater(answer.later);
+    if (answer && 'later' in answer) return this.#later(answer.later, () => this.#send(true));
+    this.#asking.done();
+    if (again) this.#mark(this.hasUnkept() ? 'keeping' : 'kept');
+    if (again) this.#hasMissed();
     if (!answer) {
       // No answer in a long while: ask again what is kept, unless the connection itself has gone.
       setTimeout(() => this.channel.connected && void this.#join(), 1000);
@@ -383,7 +374,7 @@ export class SyncedText<Shown extends Synced> {
     if (joined && 'packed' in joined) return this.#begin(joined, reason, taken);
     if (joined && 'refused' in joined) return this.#close(joined.refused);
     // Lost on the way: the words are here still, and are refused again when they are sent again.
-    setTimeout(() => this.channel.connected && void this.#join(), laterPause);
+    setTimeout(() => this.channel.connected && void this.#join(), lostPause);
   }
 
   /** Whether something was written that the server has not confirmed. */
