@@ -111,3 +111,28 @@ test('a decision whose answer is lost on the way is made once, and can be taken 
   await back.click();
   await expect(sheet(page).locator('ins.insertion')).toHaveText(' Two ships.');
 });
+
+test('who decides without a connection and goes is asked, and told before long that nothing was decided', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await startWith(page, 'Not decided', 'The weed is dry.');
+  await page.keyboard.type(' Two ships.');
+  await expect(kept(page)).toBeVisible();
+  await page.keyboard.press('F8');
+  await expect(page.getByRole('toolbar', { name: 'Read-through' })).toBeFocused();
+  await page.context().setOffline(true);
+  await expect(page.getByText('The connection to the server is lost.')).toBeVisible();
+  const asked = page.waitForEvent('dialog');
+  await page.keyboard.press('y');
+  await page.close({ runBeforeUnload: true });
+  const question = await asked;
+  expect(question.type()).toBe('beforeunload');
+  await question.dismiss();
+  await expect(page.getByText('The decision did not reach the server. Nothing was decided')).toBeVisible();
+  await expect(sheet(page).locator('ins.insertion')).toHaveText(' Two ships.');
+  await page.context().setOffline(false);
+  await expect(kept(page)).toBeVisible();
+  await page.keyboard.press('y');
+  await expect(sheet(page).locator('ins.insertion')).toHaveCount(0);
+});

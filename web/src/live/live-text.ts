@@ -196,8 +196,13 @@ export class LiveText extends SyncedText<Snapshot> {
   /** Done once no decision is under way: what is undone next is known only then. */
   decided = (): Promise<unknown> => this.#decided;
 
+  #asked = 0;
+  /** Whether something is decided here of which nobody knows yet whether it is kept. */
+  isDeciding = (): boolean => this.#asked > 0;
+
   #underWay<T>(work: Promise<T>): Promise<T> {
-    this.#decided = Promise.allSettled([this.#decided, work]);
+    this.#asked++;
+    this.#decided = Promise.allSettled([this.#decided, work.finally(() => this.#asked--)]);
     return work;
   }
 

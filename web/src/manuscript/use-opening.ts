@@ -138,10 +138,11 @@ export function useOpening(info: ManuscriptInfo, me: Self, { reading }: Look) {
     document.title = `${info.title} · Tea Pencil`;
   }, [info.title]);
   useEffect(() => rule.watch(), [rule]);
-  // Someone whose words are not kept yet is asked before the window goes.
+  // Someone whose words or decisions are not kept yet is asked before the window goes.
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
-      if (text.hasUnkept() && text.snapshot().kept !== 'gone') event.preventDefault();
+      const isUnkept = text.hasUnkept() || text.isDeciding();
+      if (isUnkept && text.snapshot().kept !== 'gone') event.preventDefault();
     };
     addEventListener('beforeunload', warn);
     return () => removeEventListener('beforeunload', warn);
