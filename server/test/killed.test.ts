@@ -4,8 +4,8 @@ import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
 import { Client } from 'pg';
-import { plainText } from '@tea-pencil/core';
-import { demoPerson, ownDatabase, startServer, type Running } from './support/server';
+import { listChanges, plainText } from '@tea-pencil/core';
+import { demoPerson, ownDatabase, startServer, type Running, type Visitor } from './support/server';
 import { Writer } from './support/writer';
 
 /**
@@ -23,7 +23,40 @@ const inOne = 2;
 
 const pause = (time: number) => new Promise((resolve) => setTimeout(resolve, time));
 
-/** People who type words that can be told apart, until stopped. */
+/** Somebody who accepts one change after the other, until stopped. */
+async function deciding(who: Visitor, id: string) {
+  const decider = await new Writer(who, id).until();
+  const made: string[] = [];
+  let over = false;
+  const all = (async () => {
+    while (!over) {
+      await pause(asked ? 400 : 60);
+      const [change] = listChanges(decider.doc);
+      const decision = change && (await decider.text.decide([change.id], 'accept'));
+      if (decision) made.push(decision);
+    }
+  })();
+  return {
+    /** The decisions that this window knows of, and what was said to it beside that. */
+    async end() {
+      over = true;
+      await all;
+      decider.close();
+      return { made, said: decider.said };
+    },
+  };
+}
+
+/** The decisions that are kept. */
+async function decisionsOf(connectionString: string, id: string): Promise<string[]> {
+  const client = new Client({ connectionString });
+  await client.connect();
+  const { rows } = await client.query<{ id: string }>(`SELECT id FROM decisions WHERE manuscript_id = $1`, [id]);
+  await client.end();
+  return rows.map((row) => row.id);
+}
+
+/** People who type words that can be told apart, and one who decides, until stopped. */
 async function typing(server: Running, howMany: number) {
   const people = await Promise.all(['ines', 'maren'].map((login) => demoPerson(server.address, login)));
   const [ines, maren] = people as [(typeof people)[0], (typeof people)[0]];
@@ -43,6 +76,7 @@ async function typing(server: Running, howMany: number) {
   await ines.ask('PUT', `/api/manuscripts/${id}/members/${maren.id}`, { role: 'proposer' });
   const writers = await Promise.all(Array.from({ length: howMany }, (_, k) => new Writer(people[k % 2]!, id).until()));
   const typed = writers.map(() => 0);
+  const decider = await deciding(ines, id);
   let over = false;
   const all = writers.map(async (writer, k) => {
     while (!over) {
@@ -59,6 +93,7 @@ async function typing(server: Running, howMany: number) {
     async end() {
       over = true;
       await Promise.all(all);
+      const decided = await decider.end();
       for (const writer of writers) await writer.until(() => !writer.text.hasUnkept(), 60_000);
       const late = await new Writer(ines, id).until();
       const text = plainText(late.doc);
@@ -70,6 +105,7 @@ async function typing(server: Running, howMany: number) {
       return {
         words,
         typed,
+        decided,
         notTaken: writers.flatMap(({ notTaken }) => notTaken),
         rest: text.replace(/[a-t]\d+;|[.\n]/g, ''),
       };
@@ -106,10 +142,12 @@ test(
       process.kill(pid, 'SIGKILL');
     }
     await pause(1500);
-    const { words, typed, notTaken, rest } = await work.end();
+    const { words, typed, decided, notTaken, rest } = await work.end();
     expect(killed.size).toBe(rounds || 5);
     expect(words).toEqual(typed.map(counted));
     expect([notTaken, rest]).toEqual([[], '']);
+    expect([decided.made.length > 0, decided.said]).toEqual([true, []]);
+    expect((await decisionsOf(process.env.TEA_PENCIL_TEST_DATABASE!, work.id)).sort()).toEqual(decided.made.sort());
     expect(workersOf(server).length).toBeGreaterThan(0);
     await server.stop();
   },
@@ -210,10 +248,12 @@ test(
       expect((await keptSoon()).steps).toBeGreaterThanOrEqual(acknowledged);
     }
     await pause(1500);
-    const { words, typed, notTaken, rest } = await work.end();
+    const { words, typed, decided, notTaken, rest } = await work.end();
     expect(kills).toBe(rounds || 4);
     expect(words).toEqual(typed.map(counted));
     expect([notTaken, rest]).toEqual([[], '']);
+    expect([decided.made.length > 0, decided.said]).toEqual([true, []]);
+    expect((await decisionsOf(url, work.id)).sort()).toEqual(decided.made.sort());
 
     // It stands still: whoever asks is told so before long, and all goes on after.
     const { pid } = await keptSoon();
