@@ -1,6 +1,7 @@
 import { expect } from '@playwright/test';
+import { listChanges } from '@tea-pencil/core';
 import { kept, selectWords, sheet, signedIn } from '../support/people';
-import { startWith, putInTable } from '../support/texts';
+import { heldText, startWith, putInTable } from '../support/texts';
 import { test } from '../support/test';
 
 test('alike changes are decided in one act, and taken back in one', async ({ browser }) => {
@@ -135,4 +136,18 @@ test('who decides without a connection and goes is asked, and told before long t
   await expect(kept(page)).toBeVisible();
   await page.keyboard.press('y');
   await expect(sheet(page).locator('ins.insertion')).toHaveCount(0);
+  // Nor is it forgotten that it can be taken back, when that does not arrive.
+  const back = page.getByRole('toolbar', { name: 'Read-through' }).getByRole('button', { name: 'Take back' });
+  await expect(back).toBeEnabled();
+  const decided = page.getByRole('status', { name: 'How far' });
+  await expect.poll(async () => listChanges(await heldText(page)).length).toBe(0);
+  await page.context().setOffline(true);
+  await expect(page.getByText('The connection to the server is lost.')).toBeVisible();
+  await back.click();
+  await expect(page.getByText('This did not reach the server. The decision stands')).toBeVisible();
+  await expect(decided).toHaveText('1 of 1 to decide');
+  await page.context().setOffline(false);
+  await expect(kept(page)).toBeVisible();
+  await back.click();
+  await expect(sheet(page).locator('ins.insertion')).toHaveText(' Two ships.');
 });

@@ -211,7 +211,8 @@ export class LiveText extends SyncedText<Snapshot> {
     const answer = await this.channel.askOnce('takeBack', what);
     this.#sayWhyNot(answer, 'This did not reach the server. The decision stands');
     const taken = 'taken' in answer;
-    if (!('unanswered' in answer)) this.mine.tookBack(decision, taken && undoing ? this.snapshotNow.state : null);
+    // What is refused never will be; what could not be done now stands, and can be asked for once more.
+    if (taken || 'refused' in answer) this.mine.tookBack(decision, taken && undoing ? this.snapshotNow.state : null);
     return taken;
   }
 

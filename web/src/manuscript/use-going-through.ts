@@ -30,9 +30,7 @@ export function useGoingThrough(send: ReturnType<typeof useDeciding>['decide']) 
     nameOf,
     caret: () => text.snapshot().state!.selection.from,
     onDecide: (verdict, ids) => send(verdict, ids, false),
-    onTakeBack: async (decision) => {
-      await text.takeBack(decision);
-    },
+    onTakeBack: (decision) => text.takeBack(decision),
     stands: (decision) => text.mine.stands(decision),
     say,
   });

@@ -41,7 +41,8 @@ interface Wanted {
   caret(): number;
   /** @returns the act under which it can be taken back */
   onDecide(verdict: Verdict, ids: string[]): Promise<string | null>;
-  onTakeBack(decision: string): Promise<void>;
+  /** @returns whether it was taken back */
+  onTakeBack(decision: string): Promise<boolean>;
   /** Whether a decision of this window stands still. */
   stands(decision: string): boolean;
   say(sentence: string): void;
@@ -163,8 +164,9 @@ export function useReadThrough(wanted: Wanted): ReadThrough {
     setDone((n) => Math.max(0, n - undone - act.many));
     void act.under.then(async (decision) => {
       if (!decision) return;
-      await onTakeBack(decision);
-      setAt((now) => ({ change: act.change, index: now.index }));
+      if (await onTakeBack(decision)) return setAt((now) => ({ change: act.change, index: now.index }));
+      setActs((all) => [...all, { ...act, decision }]);
+      setDone((n) => n + act.many);
     });
   };
   const leave = useCallback(() => setActive(false), []);
