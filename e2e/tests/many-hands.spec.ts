@@ -1,7 +1,7 @@
 import { expect, type Page } from '@playwright/test';
 import { fairReading, listChanges, plainText } from '@tea-pencil/core';
-import { comeIn, kept, letThem, revisedFile, selectWords, sheet, toPage } from '../support/people';
-import { caret, heldText, together } from '../support/texts';
+import { comeIn, kept, letThem, revisedFile, selectWords, sheet, signedIn, toPage } from '../support/people';
+import { caret, heldText, startWith, together } from '../support/texts';
 import { test } from '../support/test';
 
 /** Several people in one manuscript: who is here and where, one paragraph under two pens, lost connections, settings. */
@@ -270,4 +270,48 @@ test('whom a file names can be said to be one of the people, and be somebody out
   await tobias.getByRole('option', { name: 'someone outside' }).click();
   await toPage(tobias, 'Text');
   await expect(counts).toContainText('Piet 1');
+});
+
+test('who leaves a manuscript before their words are kept loses none, and finds them coming back', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  const id = await startWith(page, 'Left too early', 'The weed is dry.');
+  const desk = page.getByRole('link', { name: 'Desk' });
+  // In the midst of writing: what is on its way arrives.
+  await page.keyboard.type(' Two ships.');
+  await desk.click();
+  await expect(page.getByRole('button', { name: 'New manuscript' })).toBeVisible();
+  await page.goBack();
+  await expect(kept(page)).toBeVisible();
+  await expect(sheet(page)).toHaveText('The weed is dry. Two ships.');
+
+  // Without a connection: they stay in the window, whether one comes back or not.
+  await sheet(page).click();
+  await page.keyboard.press('Control+End');
+  await page.context().setOffline(true);
+  await expect(page.getByText('The connection to the server is lost.')).toBeVisible();
+  await page.keyboard.type(' And a third.');
+  await desk.click();
+  await expect(page.getByText('What you did last is not kept yet.')).toBeVisible();
+  const asked = page.waitForEvent('dialog');
+  await page.close({ runBeforeUnload: true });
+  await (await asked).dismiss();
+  await page.goBack();
+  await expect(sheet(page)).toHaveText('The weed is dry. Two ships. And a third.');
+  await page.keyboard.type(' At dusk.');
+  await desk.click();
+  await page.getByRole('button', { name: /name, theme and signing out/ }).click();
+  await page.getByRole('menuitem', { name: 'Sign out' }).click();
+  await expect(page.getByText('Something you wrote is not kept yet and would be lost.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.context().setOffline(false);
+  const other = await page.context().newPage();
+  await expect
+    .poll(async () => {
+      await other.goto(`/m/${id}`);
+      await expect(kept(other)).toBeVisible();
+      return sheet(other).textContent();
+    })
+    .toMatch(/^The weed is dry\. Two ships\. And a third\./);
 });

@@ -223,7 +223,9 @@ test('what is said for a moment stands above the bar of the read-through, at eve
   await sheet(maren).click();
   await maren.keyboard.type('Today: ');
   const bar = maren.getByRole('toolbar', { name: 'Read-through' });
+  await expect(kept(maren)).toBeVisible();
   await maren.keyboard.press('F8');
+  await expect(maren.getByRole('status', { name: 'How far' })).toHaveText('1 of 1 to decide');
   for (const width of [390, 1280]) {
     await maren.setViewportSize({ width, height: 800 });
     await expect(bar).toBeFocused();

@@ -90,9 +90,14 @@ export class SyncedText<Shown extends Synced> {
     this.places = new Places(this.client, this.window, this.channel, () => this.snapshotNow.state);
   }
 
+  /** From now on somebody else is told. */
+  hear(hearer: Hearer): void {
+    this.hearer = hearer;
+  }
+
   /** Connects, and stays connected until closed. */
   open(hearer: Hearer): () => void {
-    this.hearer = hearer;
+    this.hear(hearer);
     const close = this.channel.open();
     const forget = this.places.open();
     return () => {

@@ -138,14 +138,5 @@ export function useOpening(info: ManuscriptInfo, me: Self, { reading }: Look) {
     document.title = `${info.title} · Tea Pencil`;
   }, [info.title]);
   useEffect(() => rule.watch(), [rule]);
-  // Someone whose words or decisions are not kept yet is asked before the window goes.
-  useEffect(() => {
-    const warn = (event: BeforeUnloadEvent) => {
-      const isUnkept = text.hasUnkept() || text.isDeciding();
-      if (isUnkept && text.snapshot().kept !== 'gone') event.preventDefault();
-    };
-    addEventListener('beforeunload', warn);
-    return () => removeEventListener('beforeunload', warn);
-  }, [text]);
   return { opened, acts, rule, snapshot, drawings, notTaken, copied };
 }

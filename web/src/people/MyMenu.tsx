@@ -1,11 +1,13 @@
 import { IconButton, Menu, MenuItem, Tooltip } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
-import { useState } from 'react';
+import { enqueueSnackbar } from 'notistack';
+import { useRef, useState } from 'react';
 import { useNavigate } from 'react-router';
 import { request } from '../api/client';
 import { usePop } from '../kit/focus';
 import { typographicQuotes } from '../kit/preferences';
 import { useStore } from '../kit/store';
+import { texts } from '../live/of-this-window';
 import type { Self } from '@tea-pencil/wire';
 import { hueOf } from '../theme/hues';
 import { useMode } from '../theme/mode';
@@ -21,8 +23,17 @@ export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const isGuest = me.guest !== null;
+  const warned = useRef(false);
   const signOut = async () => {
+    if (texts.holdsWords() && !warned.current) {
+      warned.current = true;
+      enqueueSnackbar(
+        'Something you wrote is not kept yet and would be lost. Wait until it is, or sign out once more.',
+      );
+      return;
+    }
     await request('POST', '/sign-out').catch(() => undefined);
+    texts.forget();
     queries.clear();
     void navigate('/sign-in');
   };

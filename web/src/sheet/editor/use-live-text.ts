@@ -5,6 +5,7 @@ import { Plugin } from 'prosemirror-state';
 import { contained } from '@tea-pencil/core';
 import { LiveText, type Snapshot } from '../../live/live-text';
 import type { Hearer } from '../../live/hearer';
+import { texts } from '../../live/of-this-window';
 import { Drawing } from '../../reviewing/drawing';
 import { TalkDrawing, talkMarks } from '../../talk/drawing';
 import { foundByLook } from '../../last-look/underlines';
@@ -75,11 +76,21 @@ function useDrawn(text: LiveText): Snapshot {
   return snapshot;
 }
 
+/** What is drawn on each text: it goes with the text, where that is left and shown again. */
+const drawn = new WeakMap<LiveText, Drawings>();
+
+function begin(manuscript: string, me: string): LiveText {
+  const drawings: Drawings = { changes: new Drawing(), threads: new TalkDrawing() };
+  const text = new LiveText(manuscript, me, () => plugins(me, drawings.changes));
+  drawn.set(text, drawings);
+  return text;
+}
+
 /** The open manuscript, for as long as the screen that shows it; the screen is made anew for another one. */
 export function useLiveText(manuscript: string, me: string, mayInk: boolean, hearer: Hearer) {
-  const [drawings] = useState((): Drawings => ({ changes: new Drawing(), threads: new TalkDrawing() }));
-  const [text] = useState(() => new LiveText(manuscript, me, () => plugins(me, drawings.changes)));
-  useEffect(() => text.open(hearer), [text, hearer]);
+  const [text] = useState(() => texts.of(manuscript, me) ?? begin(manuscript, me));
+  const drawings = drawn.get(text)!;
+  useEffect(() => texts.show(text, hearer), [text, hearer]);
   useEffect(() => text.allowInk(mayInk), [text, mayInk]);
   const snapshot = useDrawn(text);
   return { text, snapshot, drawings };
