@@ -98,6 +98,25 @@ test('a read-through is left, and taken up where it was, on another machine', as
   );
 });
 
+test('of two choices of a lens both count, however quickly the second follows', async ({ browser }) => {
+  const { page } = await come(browser, 'Quickly', 8);
+  await page.getByRole('button', { name: /^Lens/ }).click();
+  const dialog = page.getByRole('dialog', { name: 'Lens' });
+  await expect(dialog.getByRole('button', { name: /Piet Sandner/ })).toBeVisible();
+  // Before anything of the first can have been drawn.
+  await dialog.evaluate((element) => {
+    const buttons = [...element.querySelectorAll<HTMLElement>('button')];
+    for (const words of ['Piet Sandner', 'deletions', 'Odile Marsh', 'insertions'])
+      buttons.find(({ textContent }) => textContent!.includes(words))!.click();
+  });
+  await expect.poll(() => new URL(page.url()).searchParams.getAll('kind').sort()).toEqual(['deletion', 'insertion']);
+  expect(new URL(page.url()).searchParams.getAll('by')).toHaveLength(2);
+  await expect(page.locator('[aria-label^="Lens: "]')).toHaveAttribute(
+    'aria-label',
+    /^Lens: (Piet and Odile|Odile and Piet), insertions and deletions$/,
+  );
+});
+
 test('a lens rules text, margins, counts, order and “all”; it is in the address, and can be kept', async ({
   browser,
 }) => {

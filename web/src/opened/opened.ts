@@ -3,6 +3,7 @@ import type { Command, EditorState } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import type { KeptLens, LeftAt, Look, Self } from '@tea-pencil/wire';
 import type { Lens } from '@tea-pencil/core';
+import type { NextLens } from '../reviewing/use-lens';
 import type { ManuscriptInfo } from '../api/queries';
 import type { Store } from '../kit/store';
 import type { LiveText } from '../live/live-text';
@@ -87,7 +88,7 @@ export function show({ panels }: Pick<Opened, 'panels'>, panel: Panel, open = tr
 export interface Looking {
   page: Page;
   lens: Lens;
-  setLens(lens: Lens): void;
+  setLens(next: NextLens): void;
   look: Look;
   setLook(look: Look): void;
   lenses: readonly KeptLens[];

@@ -19,6 +19,7 @@ import { Moment } from '../kit/Moment';
 import { usePopRule } from '../kit/focus';
 import { useStore } from '../kit/store';
 import { show, useLooking, useOpened } from '../opened/opened';
+import { lensNow } from './use-lens';
 import { kindNames, lensWords, nameIn, toggled } from './words';
 
 /** What one looks at now: whose changes, which kinds, since when, in which part. */
@@ -82,8 +83,11 @@ const times = (): [label: string, since: string | null][] => [
   ['the last 7 days', startOfDay(subDays(new Date(), 7)).toISOString()],
 ];
 
+/** Changes a part of the lens; what is chosen beside the rest is chosen of the lens at that moment, however quickly. */
+type Narrow = (part: Partial<Lens> | ((now: Lens) => Partial<Lens>)) => void;
+
 /** Whose, which kinds and states. */
-function ChangeChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
+function ChangeChoices({ narrow }: { narrow: Narrow }) {
   const { info, me, text } = useOpened();
   const { lens } = useLooking();
   const { doc } = text.snapshot().state!;
@@ -94,7 +98,18 @@ function ChangeChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
     <>
       <Choices label="Whose">
         {people.map(({ id, name }) => (
-          <Choice key={id} chosen={chosen.includes(id)} onChoose={() => narrow({ authors: toggled(chosen, id) })}>
+          <Choice
+            key={id}
+            chosen={chosen.includes(id)}
+            onChoose={() =>
+              narrow(({ authors }) => ({
+                authors: toggled(
+                  authors.map((author) => whoIs(info, author)),
+                  id,
+                ),
+              }))
+            }
+          >
             <span className="dot" data-author={id} style={{ width: 7, height: 7 }} />
             {id === me.id ? 'You' : name}
             <span className="lens-count">{byAuthor.get(id) ?? 0}</span>
@@ -106,7 +121,7 @@ function ChangeChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
           <Choice
             key={kind}
             chosen={lens.kinds.includes(kind)}
-            onChoose={() => narrow({ kinds: toggled(lens.kinds, kind) })}
+            onChoose={() => narrow(({ kinds }) => ({ kinds: toggled(kinds, kind) }))}
           >
             {kindNames[kind]}
             <span className="lens-count">{byKind.get(kind) ?? 0}</span>
@@ -130,7 +145,7 @@ function ChangeChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
 }
 
 /** Since when, and in which part of the text. */
-function PlaceChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
+function PlaceChoices({ narrow }: { narrow: Narrow }) {
   const { lens } = useLooking();
   const { text } = useOpened();
   const parts = outline(text.snapshot().state!.doc);
@@ -167,7 +182,7 @@ function PlaceChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
 }
 
 /** What is said about them, and who owes an answer. */
-function TalkChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
+function TalkChoices({ narrow }: { narrow: Narrow }) {
   const { info, me } = useOpened();
   const { lens } = useLooking();
   const owed = answersOwed(useThreads(info.id).data ?? []);
@@ -179,14 +194,14 @@ function TalkChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
       <Choice
         chosen={lens.discussed}
         title="Changes that have a comment, or stand on commented words"
-        onChoose={() => narrow({ discussed: !lens.discussed })}
+        onChoose={() => narrow(({ discussed }) => ({ discussed: !discussed }))}
       >
         discussed
       </Choice>
       <Choice
         chosen={lens.naming !== null}
         title="Changes in whose discussion your name stands"
-        onChoose={() => narrow({ naming: lens.naming === null ? me.id : null })}
+        onChoose={() => narrow(({ naming }) => ({ naming: naming === null ? me.id : null }))}
       >
         naming{' '}
         {lens.naming === null || lens.naming === me.id ? 'me' : info.people.find((p) => p.id === lens.naming)?.name}
@@ -196,7 +211,7 @@ function TalkChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
           key={id}
           chosen={lens.owing === id}
           title="Where an answer is waited for"
-          onChoose={() => narrow({ owing: lens.owing === id ? null : id })}
+          onChoose={() => narrow(({ owing }) => ({ owing: owing === id ? null : id }))}
         >
           {id === me.id ? 'you owe' : `${nameIn(info, id)} owes`} answers
           <span className="lens-count">{n}</span>
@@ -213,7 +228,7 @@ function TalkChoices({ narrow }: { narrow(part: Partial<Lens>): void }) {
 
 function LensChoices({ onDone }: { onDone(): void }) {
   const { lens, setLens } = useLooking();
-  const narrow = (part: Partial<Lens>) => setLens({ ...lens, ...part });
+  const narrow: Narrow = (part) => setLens((now) => ({ ...now, ...(typeof part === 'function' ? part(now) : part) }));
   return (
     <>
       <ChangeChoices narrow={narrow} />
@@ -245,7 +260,10 @@ function Kept() {
   const [name, setName] = useState('');
   const query = lensToQuery(lens);
   const keep = () => {
-    setLenses([...kept.filter((one) => one.name !== name.trim()), { name: name.trim(), query }]);
+    setLenses([
+      ...kept.filter((one) => one.name !== name.trim()),
+      { name: name.trim(), query: lensToQuery(lensNow()) },
+    ]);
     setName('');
   };
   return (

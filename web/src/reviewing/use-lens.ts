@@ -9,14 +9,21 @@ type Beside = (typeof besides)[number];
 /** The address as it is at this moment: what was set just now is in it already. */
 const now = () => new URLSearchParams(window.location.search);
 
+/** The lens at this moment; what is drawn of it follows a little later. */
+export const lensNow = (): Lens => lensFromQuery(now().toString());
+
+/** A lens, or what becomes of the one at the moment. */
+export type NextLens = Lens | ((now: Lens) => Lens);
+
 /** The lens is in the address, so that it can be sent to a colleague, and Back goes back to the one before. */
-export function useLens(): [lens: Lens, setLens: (lens: Lens) => void] {
+export function useLens(): [lens: Lens, setLens: (next: NextLens) => void] {
   const [query, setQuery] = useSearchParams();
   const text = lensToQuery(lensFromQuery(query.toString()));
   const lens = useMemo(() => lensFromQuery(text), [text]);
   const setLens = useCallback(
-    (next: Lens) => {
-      const then = new URLSearchParams(lensToQuery(next));
+    (next: NextLens) => {
+      const lens = typeof next === 'function' ? next(lensNow()) : next;
+      const then = new URLSearchParams(lensToQuery(lens));
       for (const name of besides) {
         const value = now().get(name);
         if (value !== null) then.set(name, value);

@@ -124,7 +124,7 @@ function Owed({ threads }: { threads: readonly Thread[] }) {
                 className="talk-act"
                 aria-pressed={lens.owing === person}
                 title="Only what waits for them"
-                onClick={() => setLens({ ...lens, owing: lens.owing === person ? null : person })}
+                onClick={() => setLens((now) => ({ ...now, owing: now.owing === person ? null : person }))}
               >
                 {whoIs(info, person) === me.id ? 'You owe' : `${nameOf(person)} owes`} {counted(n, 'answer')}
               </button>
