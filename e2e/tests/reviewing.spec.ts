@@ -98,6 +98,18 @@ test('a read-through is left, and taken up where it was, on another machine', as
   );
 });
 
+test('what is chosen while another page is on its way does not draw one back from it', async ({ browser }) => {
+  const { page } = await come(browser, 'On the way', 8);
+  // Before anything of the page can have been drawn.
+  await page.evaluate(() => {
+    const all = [...document.querySelectorAll<HTMLElement>('a, button')];
+    for (const words of ['Talk', 'Fair']) all.find(({ textContent }) => textContent === words)!.click();
+  });
+  await expect(page.getByTestId('threads')).toBeVisible();
+  const { pathname, searchParams } = new URL(page.url());
+  expect([pathname.split('/').at(-1), searchParams.get('reading')]).toEqual(['talk', 'fair']);
+});
+
 test('of two choices of a lens both count, however quickly the second follows', async ({ browser }) => {
   const { page } = await come(browser, 'Quickly', 8);
   await page.getByRole('button', { name: /^Lens/ }).click();

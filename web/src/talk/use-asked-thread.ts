@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
-import { useSearchParams } from 'react-router';
 import type { Thread } from '@tea-pencil/core';
 import { useOpened } from '../opened/opened';
+import { useInAddress } from '../reviewing/use-lens';
 
 /**
  * An address may ask for a thread: the text goes there, once it and its threads are here.
@@ -9,8 +9,7 @@ import { useOpened } from '../opened/opened';
  */
 export function useAskedThread(threads: readonly Thread[] | null, onGo: (thread: string) => void): void {
   const { say } = useOpened();
-  const [query, setQuery] = useSearchParams();
-  const asked = query.get('thread');
+  const [asked, setAsked] = useInAddress('thread');
   const [done, setDone] = useState<string | null>(null);
   useEffect(() => {
     if (!asked || !threads || asked === done) return;
@@ -18,7 +17,6 @@ export function useAskedThread(threads: readonly Thread[] | null, onGo: (thread:
     setDone(asked);
     if (threads.some(({ id }) => id === asked)) requestAnimationFrame(() => onGo(asked));
     else say('This thread is not there any more.');
-    query.delete('thread');
-    setQuery(query, { replace: true });
-  }, [asked, threads, done, onGo, say, query, setQuery]);
+    setAsked(null);
+  }, [asked, threads, done, onGo, say, setAsked]);
 }
