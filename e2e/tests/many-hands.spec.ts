@@ -299,7 +299,12 @@ test('who leaves a manuscript before their words are kept loses none, and finds 
   await (await asked).dismiss();
   await page.goBack();
   await expect(sheet(page)).toHaveText('The weed is dry. Two ships. And a third.');
+  await sheet(page).click();
+  await page.keyboard.press('Control+End');
   await page.keyboard.type(' At dusk.');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+Shift+z');
+  await expect(sheet(page)).toHaveText('The weed is dry. Two ships. And a third. At dusk.');
   await desk.click();
   await page.getByRole('button', { name: /name, theme and signing out/ }).click();
   await page.getByRole('menuitem', { name: 'Sign out' }).click();
@@ -313,5 +318,5 @@ test('who leaves a manuscript before their words are kept loses none, and finds 
       await expect(kept(other)).toBeVisible();
       return sheet(other).textContent();
     })
-    .toMatch(/^The weed is dry\. Two ships\. And a third\./);
+    .toBe('The weed is dry. Two ships. And a third. At dusk.');
 });
