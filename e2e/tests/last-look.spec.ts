@@ -248,6 +248,25 @@ test('a house style is written with its examples, contradictions said, followed,
   await page.getByRole('link', { name: 'Its rules' }).click();
   await page.getByRole('button', { name: 'Its rules again' }).click();
   await expect(page.getByText('0 rules, version 2, changed and not kept yet')).toBeVisible();
+  // They wait in the window for whoever goes and comes back.
+  await page.getByRole('link', { name: 'All styles' }).click();
+  await page.getByRole('link', { name: 'Alba’s own' }).click();
+  await expect(page.getByText('0 rules, version 2, changed and not kept yet')).toBeVisible();
+  // What somebody else, or another window, keeps meanwhile is not overwritten by them.
+  const { pathname } = new URL(page.url());
+  const now = (await (await page.request.get(`/api${pathname}`)).json()) as {
+    name: string;
+    language: string;
+    rules: [];
+  };
+  const { name, language, rules } = now;
+  const kept = await page.request.put(`/api${pathname}`, { data: { name, language, rules, since: 2 } });
+  expect(kept.ok()).toBe(true);
+  await page.getByRole('link', { name: 'All styles' }).click();
+  await page.getByRole('link', { name: 'Alba’s own' }).click();
+  await expect(page.getByText('0 rules, version 3, changed and not kept yet')).toBeVisible();
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByText('Somebody else has changed this style meanwhile.', { exact: false })).toBeVisible();
   await page
     .getByLabel('A file with rules')
     .setInputFiles({ name: 's.csv', mimeType: 'text/csv', buffer: readFileSync((await csv.path())!) });

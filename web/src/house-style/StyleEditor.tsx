@@ -9,6 +9,7 @@ import { keepFile, request } from '../api/client';
 import { keys } from '../api/keys';
 import { useAsking } from '../api/use-asking';
 import { LanguageChoice } from '../kit/LanguageChoice';
+import { unkept } from '../kit/unkept';
 import { newRule, RulesTable } from './RulesTable';
 import { useTried } from './use-tried';
 import { Versions } from './Versions';
@@ -17,27 +18,29 @@ import { Versions } from './Versions';
 const sameRules = (a: readonly Rule[], b: readonly Rule[]): boolean =>
   a.length === b.length && a.every((rule, i) => rule === b[i] || JSON.stringify(rule) === JSON.stringify(b[i]));
 
+type Unkept = HouseStyle & { since: number };
+
 /** One style: its rules, to be read or changed; kept as a new version each time. */
 export function StyleEditor({ style }: { style: StyleWhole }) {
   const { id, version, mayChange } = style;
-  const [name, setName] = useState(style.name);
-  const [language, setLanguage] = useState(style.language);
-  const [rules, setRules] = useState<Rule[]>(style.rules);
+  const key = `style ${id}`;
+  // Rules that were changed stay those of the version that they were begun on, whatever others keep meanwhile.
+  const [begun] = useState(() => unkept.of<Unkept>(key) ?? { ...style, since: version });
+  const [name, setName] = useState(begun.name);
+  const [language, setLanguage] = useState(begun.language);
+  const [rules, setRules] = useState<Rule[]>(begun.rules);
   const { enqueueSnackbar: say } = useSnackbar();
   const ask = useAsking(keys.styles);
   const navigate = useNavigate();
   const tried = useTried(rules, language);
   const now = useMemo((): HouseStyle => ({ name: name.trim(), language, rules }), [name, language, rules]);
   const changed = now.name !== style.name || language !== style.language || !sameRules(rules, style.rules);
-  // Who closes the window with rules that are not kept is asked before.
-  useEffect(() => {
-    const warn = (event: BeforeUnloadEvent) => event.preventDefault();
-    if (changed) addEventListener('beforeunload', warn);
-    return () => removeEventListener('beforeunload', warn);
-  }, [changed]);
+  const { since } = begun;
+  useEffect(() => unkept.set(key, changed ? ({ ...now, since } satisfies Unkept) : null), [key, changed, now, since]);
+
   const wrong = tried.problems.length;
   const keep = async () => {
-    await ask('PUT', `/styles/${id}`, { ...now, since: version });
+    await ask('PUT', `/styles/${id}`, { ...now, since }, () => unkept.set(key, null));
     say('Kept as a new version.');
   };
   const takeAway = (ending: 'json' | 'csv') => {

@@ -7,6 +7,7 @@ import { request } from '../api/client';
 import { usePop } from '../kit/focus';
 import { typographicQuotes } from '../kit/preferences';
 import { useStore } from '../kit/store';
+import { unkept } from '../kit/unkept';
 import { texts } from '../live/of-this-window';
 import type { Self } from '@tea-pencil/wire';
 import { hueOf } from '../theme/hues';
@@ -25,7 +26,7 @@ export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
   const isGuest = me.guest !== null;
   const warned = useRef(false);
   const signOut = async () => {
-    if (texts.holdsWords() && !warned.current) {
+    if ((texts.holdsWords() || unkept.any()) && !warned.current) {
       warned.current = true;
       enqueueSnackbar(
         'Something you wrote is not kept yet and would be lost. Wait until it is, or sign out once more.',
@@ -34,6 +35,7 @@ export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
     }
     await request('POST', '/sign-out').catch(() => undefined);
     texts.forget();
+    unkept.forget();
     queries.clear();
     void navigate('/sign-in');
   };
