@@ -238,6 +238,6 @@ test('what is said for a moment stands above the bar of the read-through, at eve
         return message!.y + message!.height <= foot!.y;
       })
       .toBe(true);
-    await expect(said).toBeHidden();
+    await expect(said).toHaveCount(0); // gone, not only folded up
   }
 });
