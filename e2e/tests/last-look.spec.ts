@@ -275,9 +275,20 @@ test('a house style is written with its examples, contradictions said, followed,
     .getByLabel('A file with rules')
     .setInputFiles({ name: 's.csv', mimeType: 'text/csv', buffer: Buffer.from('kind,write\nsmell,x\n') });
   await expect(page.getByText('Row 2: “smell” is no kind of rule', { exact: false })).toBeVisible();
+  await page.getByRole('button', { name: 'Add a rule' }).click();
+  await expect(page.getByText('changed and not kept yet', { exact: false })).toBeVisible();
   await page.getByRole('button', { name: 'Do away with this style' }).click();
   await expect(page.getByRole('heading', { name: 'House styles', level: 2 })).toBeVisible();
   await expect(page.getByRole('link', { name: 'Alba’s own' })).toBeHidden();
+  // Nothing of it waits any more: the window goes without a question.
+  const asked: string[] = [];
+  page.on('dialog', (question) => {
+    asked.push(question.type());
+    void question.accept();
+  });
+  await page.close({ runBeforeUnload: true });
+  await expect.poll(() => page.isClosed()).toBe(true);
+  expect(asked).toEqual([]);
 });
 
 test('the last look and house styles: nothing that axe finds, nothing sideways at 390', async ({ browser }) => {

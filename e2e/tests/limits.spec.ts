@@ -59,6 +59,7 @@ test('what the server cannot keep just now waits in the window, which goes on sa
   const page = await signedIn(browser, 'Tobias');
   const because = 'Very much has come from you in the last hour.';
   let [refusing, refused] = [false, 0];
+  let [silent, unheard] = [false, 0];
   await page.routeWebSocket(/\/api\/live/, (window) => {
     const server = window.connectToServer();
     server.onMessage((message) => window.send(message));
@@ -66,6 +67,7 @@ test('what the server cannot keep just now waits in the window, which goes on sa
       // An event of Socket.IO that is to be answered, and its answer (socket.io-protocol, packets 2 and 3).
       const [, number] = /^42(\d+)\["submit"/.exec(String(message)) ?? [];
       if (!refusing || number === undefined) return server.send(message);
+      if (silent) return void unheard++;
       refused++;
       window.send(`43${number}[{"later":"${because}"}]`);
     });
@@ -89,7 +91,15 @@ test('what the server cannot keep just now waits in the window, which goes on sa
   expect(others).toEqual(['Not kept yet']);
   expect(refused).toBeGreaterThan(1);
   expect(asked).toEqual([]);
+  // Where the connection goes while it is tried again, that is what is said, until it is back.
+  silent = true;
+  await expect.poll(() => unheard).toBeGreaterThan(0);
+  await page.context().setOffline(true);
+  await expect(page.getByText('The connection to the server is lost.')).toBeVisible();
+  await page.waitForTimeout(500);
+  await expect(page.getByRole('status').filter({ hasText: 'No connection' })).toBeVisible();
   refusing = false;
+  await page.context().setOffline(false);
   await expect(kept(page)).toBeVisible();
   await expect(page.getByText(because)).toBeHidden();
   expect(plainText(await heldText(page))).toBe('The weed is dry. Two ships.');

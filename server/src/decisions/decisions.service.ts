@@ -15,7 +15,7 @@ import { keepSummary, summaryOf } from '../database/kept-text.js';
 import type { Batch } from '../live/step-log.js';
 import { StepLog } from '../live/step-log.js';
 import type { Author } from '../live/submissions.js';
-import { FairTurns } from '../live/turns.js';
+import { FairTurns } from '../work/turns.js';
 import { may } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
 import { entriesOf, forgetEntries, handOnEntries, keepEntries, type Ended } from './entries.js';

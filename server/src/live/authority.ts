@@ -14,7 +14,7 @@ import { Behind, StepLog, type Batch } from './step-log.js';
 import { keepStrays, straysAt, type StrayAt } from './strays.js';
 import type { Author, OwnSteps } from './submissions.js';
 import { askForKnown, isLarge, jobOf, tried, type Job } from './trying.js';
-import { FairTurns, Turns } from './turns.js';
+import { FairTurns, Turns } from '../work/turns.js';
 import { wentWrong } from '../running/log.js';
 
 const noText = 'This manuscript is not there any more.';

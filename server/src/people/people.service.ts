@@ -6,7 +6,7 @@ import { initialsOf } from '@tea-pencil/core';
 import type { Account, Colleague, DemoPerson, GuestOf, Self } from '@tea-pencil/wire';
 import { FactRow, MemberRow, NamedPersonRow, PersonRow, PortraitRow } from '../database/entities.js';
 import { cast } from './cast.js';
-import { readInTurn } from '../images/reading.js';
+import { readInTurn } from '../work/reading-pictures.js';
 import { lookOf, nameKept, wrongWithName } from '../names/names.js';
 import { Settings } from '../settings/settings.js';
 import { ConfirmingService } from './confirming.service.js';

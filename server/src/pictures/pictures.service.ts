@@ -6,7 +6,7 @@ import type { Asset } from '@tea-pencil/core';
 import type { AddedPicture } from '@tea-pencil/wire';
 import { AssetRow } from '../database/entities.js';
 import { Memberships } from '../policy/memberships.js';
-import { readInTurn } from '../images/reading.js';
+import { readInTurn } from '../work/reading-pictures.js';
 import { Limits } from '../running/limits.js';
 
 /** The pictures of manuscripts. A picture belongs to one manuscript and is seen by its members only. */

@@ -72,7 +72,8 @@ export async function requestOnce(path: string, body: { id: string }): Promise<v
       return await request('POST', path, body);
     } catch (problem) {
       const status = problem instanceof Refused ? problem.status : null;
-      if (status === 409 && pause !== pauses[0]) return;
+      const isFirst = pause === pauses[0];
+      if (status === 409 && !isFirst) return;
       if (status !== 0 || pause === null) throw problem;
       await new Promise((done) => setTimeout(done, pause));
     }

@@ -37,7 +37,6 @@ export function StyleEditor({ style }: { style: StyleWhole }) {
   const changed = now.name !== style.name || language !== style.language || !sameRules(rules, style.rules);
   const { since } = begun;
   useEffect(() => unkept.set(key, changed ? ({ ...now, since } satisfies Unkept) : null), [key, changed, now, since]);
-
   const wrong = tried.problems.length;
   const keep = async () => {
     await ask('PUT', `/styles/${id}`, { ...now, since }, () => unkept.set(key, null));
@@ -123,7 +122,10 @@ export function StyleEditor({ style }: { style: StyleWhole }) {
             setRules(old.rules);
             say('Its rules stand in the table. Keep them to make them the newest version.');
           }}
-          onGone={() => void navigate('/styles')}
+          onGone={() => {
+            unkept.set(key, null);
+            void navigate('/styles');
+          }}
         />
       </div>
     </main>

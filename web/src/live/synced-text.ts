@@ -175,6 +175,7 @@ export class SyncedText<Shown extends Synced> {
     }
     if ('refused' in joined) return this.#close(joined.refused);
     if ('later' in joined) return this.#later(joined.later, () => this.#join());
+    this.#asking.done();
     this.#toldSignedOut = false;
     if ('packed' in joined) await this.#begin(joined);
     else {
@@ -318,13 +319,15 @@ export class SyncedText<Shown extends Synced> {
     if (answer && 'taken' in answer) this.#takenAt = answer.version;
     if (answer && 'refused' in answer) return this.#startAgain(answer.refused);
     if (answer && 'later' in answer) return this.#later(answer.later, () => this.#send(true));
-    this.#asking.done();
-    if (again) this.#mark(this.hasUnkept() ? 'keeping' : 'kept');
-    if (again) this.#hasMissed();
     if (!answer) {
       // No answer in a long while: ask again what is kept, unless the connection itself has gone.
       setTimeout(() => this.channel.connected && void this.#join(), 1000);
       return;
+    }
+    this.#asking.done();
+    if (again) {
+      this.#mark(this.hasUnkept() ? 'keeping' : 'kept');
+      this.#hasMissed();
     }
     // The steps of a batch come to its sender as to everyone, before the answer; what is missing after it is fetched.
     const mine = getVersion(this.snapshotNow.state!);

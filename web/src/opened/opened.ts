@@ -3,7 +3,6 @@ import type { Command, EditorState } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import type { KeptLens, LeftAt, Look, Self } from '@tea-pencil/wire';
 import type { Lens } from '@tea-pencil/core';
-import type { NextLens } from '../reviewing/use-lens';
 import type { ManuscriptInfo } from '../api/queries';
 import type { Store } from '../kit/store';
 import type { LiveText } from '../live/live-text';
@@ -84,10 +83,13 @@ export function show({ panels }: Pick<Opened, 'panels'>, panel: Panel, open = tr
   panels.set(next);
 }
 
+export type NextLens = Lens | ((now: Lens) => Lens);
+
 /** How one looks at the manuscript, and what is remembered of that. */
 export interface Looking {
   page: Page;
   lens: Lens;
+  /** @param next a lens, or what becomes of the one at that moment */
   setLens(next: NextLens): void;
   look: Look;
   setLook(look: Look): void;

@@ -1,6 +1,7 @@
 import { useCallback, useMemo } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
 import { lensFromQuery, lensToQuery, type Lens } from '@tea-pencil/core';
+import type { NextLens } from '../opened/opened';
 
 /** What stands in the address besides the lens: how the ledger is brought together, which way the text is read. */
 const besides = ['together', 'reading', 'thread', 'from', 'to', 'look'] as const;
@@ -21,9 +22,6 @@ function useSaying() {
 
 /** The lens at this moment; what is drawn of it follows a little later. */
 export const lensNow = (): Lens => lensFromQuery(now().toString());
-
-/** A lens, or what becomes of the one at the moment. */
-export type NextLens = Lens | ((now: Lens) => Lens);
 
 /** The lens is in the address, so that it can be sent to a colleague, and Back goes back to the one before. */
 export function useLens(): [lens: Lens, setLens: (next: NextLens) => void] {

@@ -1,5 +1,5 @@
-import { FairTurns } from '../live/turns.js';
-import { pictureFile, type PictureFile } from './picture-file.js';
+import { FairTurns } from './turns.js';
+import { pictureFile, type PictureFile } from '../images/picture-file.js';
 
 /**
  * The library reads pictures in threads of its own that are as urgent as whoever answers everyone: one picture at a time,
