@@ -241,3 +241,28 @@ test('what is said for a moment stands above the bar of the read-through, at eve
     await expect(said).toHaveCount(0); // gone, not only folded up
   }
 });
+
+test('with the outline open, the tools of the talk margin stand whole in one line, or behind the button of the bar', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await startWith(page, 'Beside the outline', 'The tide comes in over the flats.');
+  await expect(kept(page)).toBeAttached();
+  await page.getByRole('button', { name: /^Outline/ }).click();
+  await expect(page.getByRole('navigation', { name: 'Outline' })).toBeVisible();
+  for (const width of [1024, 1100, 1280]) {
+    await page.setViewportSize({ width, height: 800 });
+    const folded = width < 1200;
+    const more = page.getByRole('banner').getByRole('button', { name: 'More' });
+    await expect(more).toHaveCount(folded ? 1 : 0);
+    if (folded) await more.click();
+    for (const name of [/^Flow/, 'Take away', /^Last look/, 'Keys']) {
+      const tool = page.getByRole('button', { name });
+      await expect(tool).toHaveCount(1);
+      // Wholly in the window, in one line (at most 44 px high), and not cut off by what holds it.
+      await expect(tool).toBeInViewport({ ratio: 1 });
+      expect((await tool.boundingBox())!.height).toBeLessThanOrEqual(44);
+    }
+    if (folded) await page.keyboard.press('Escape');
+  }
+});

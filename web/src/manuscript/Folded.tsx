@@ -12,6 +12,7 @@ import { Readings } from '../reviewing/Readings';
 import { WordCount } from '../reviewing/WordCount';
 import { TakeAway } from '../sheet/tools/TakeAway';
 import { PageLinks } from './PageLinks';
+import { useNoMargin } from './use-no-margin';
 
 /** What the bar and the row of tools have no room for, behind one button. */
 export function Folded({ laid }: { laid: boolean }) {
@@ -21,6 +22,7 @@ export function Folded({ laid }: { laid: boolean }) {
   const { page } = useLooking();
   const acts = useActs();
   const width = useWidth();
+  const noMargin = useNoMargin();
   const act = (id: string) => () => close(() => acts.do(id));
   const quiet = { fontWeight: 400, color: 'text.secondary', justifyContent: 'flex-start' };
   const text = page === 'text';
@@ -48,7 +50,7 @@ export function Folded({ laid }: { laid: boolean }) {
         {text && (
           <div className="folded-part">
             <Readings />
-            {laid && !isAtLeast(width, 'middle') && <FlowMenu />}
+            {laid && noMargin && <FlowMenu />}
           </div>
         )}
         <div className="folded-part">
@@ -58,7 +60,7 @@ export function Folded({ laid }: { laid: boolean }) {
               Ink for one edit
             </Button>
           )}
-          {text && laid && may.takeAway && !isAtLeast(width, 'middle') && <TakeAway />}
+          {text && laid && may.takeAway && noMargin && <TakeAway />}
           {at && text && laid && !isAtLeast(width, 'middle') && <WordCount state={live.snapshot().state!} />}
           <Button color="inherit" sx={quiet} onClick={act('last look')}>
             Last look beside the text

@@ -27,6 +27,7 @@ import { moveSheet } from '../sheet/move-style';
 import { hasPicture, PictureCard } from '../sheet/PictureCard';
 import { Pointed, usePointed } from '../sheet/Pointed';
 import { TakeAway } from '../sheet/tools/TakeAway';
+import { useNoMargin } from './use-no-margin';
 import { useUncovered } from '../sheet/use-uncovered';
 import { toolFacts, Toolbar } from '../sheet/tools/Toolbar';
 import { useTalkContext } from '../talk/context';
@@ -104,7 +105,7 @@ export function TextPage(props: Props) {
   const width = useWidth();
   // Where the margin has no room, a thread that is open comes from below.
   const beside = useStore(panels, (all) => all.has('look'));
-  const below = !isAtLeast(width, 'middle') || (width === 'middle' && look.outline) || beside;
+  const below = useNoMargin();
   const [page, setPage] = useState<HTMLElement | null>(null);
   const pictures = useMemo(() => new Pictures(text, say, sayDone), [text, say, sayDone]);
   const marked = look.reading === 'marked';
@@ -153,7 +154,7 @@ export function TextPage(props: Props) {
       <Box component="main" sx={{ flex: 1, minWidth: 0, overflow: 'auto', position: 'relative' }}>
         <style nonce={nonce}>{moveSheet(changes, ownHues.says === 'kind' ? kindHue('move', mode) : null)}</style>
         <Box className={beside ? 'columns with-look' : look.outline ? 'columns with-outline' : 'columns'}>
-          <ToolRow pictures={pictures} marked={marked} hand={shownHand} brief={beside} />
+          <ToolRow pictures={pictures} marked={marked} hand={shownHand} brief={below} />
           <Box sx={{ gridColumn: 1, gridRow: 2 }}>
             <EditMargin
               ticks={heights.ticks}
@@ -283,7 +284,7 @@ function ToolRow({ pictures, marked, hand, brief }: ToolRowProps) {
         <Toolbar {...facts} pictures={pictures} mayWrite={may.write && marked} />
         <div className={`edge ${hand === 'closed' ? 'closed' : `in-${hand}`}`} />
       </Box>
-      {isAtLeast(width, 'middle') && !brief && (
+      {!brief && (
         <Box className="tools" sx={{ gridColumn: 3, pl: 2 }}>
           {width === 'middle' && <FlowMenu />}
           {may.takeAway && <TakeAway />}
