@@ -266,3 +266,27 @@ test('with the outline open, the tools of the talk margin stand whole in one lin
     if (folded) await page.keyboard.press('Escape');
   }
 });
+
+test('in the bar of the read-through, what differs can be seen at every width, wherever it stands in its sentence', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await startWith(
+    page,
+    'Far in a sentence',
+    'On the flats at low water the gulls of the harbour stood about and waited.',
+  );
+  await selectWords(page, 'stood');
+  await page.keyboard.type('walked');
+  await expect(kept(page)).toBeAttached();
+  await expect(page.getByTestId('pending')).toHaveText('1');
+  await page.keyboard.press('F8');
+  const bar = page.getByRole('toolbar', { name: 'Read-through' });
+  for (const width of [390, 700, 1024, 1280]) {
+    await page.setViewportSize({ width, height: 800 });
+    // But for the room above and below its letters.
+    for (const words of ['stood', 'walked'])
+      await expect(bar.getByText(words, { exact: true })).toBeInViewport({ ratio: 0.85 });
+    expect(await bar.innerText()).toContain('harbour stood about');
+  }
+});

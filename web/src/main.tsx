@@ -19,6 +19,7 @@ import './theme/talk.css';
 import './theme/remark.css';
 import './theme/talk-pages.css';
 import './theme/app.css';
+import './theme/read-through.css';
 import './theme/desk.css';
 import './theme/pages.css';
 import './theme/narrow.css';

@@ -55,6 +55,12 @@ function paragraphOf(text: string, anchors: (at: number) => string | undefined):
 /** How many edits are made at one sitting. */
 const sitting = 6;
 
+/** What is put in; what stands between stars is set in italics. */
+const setIn = (words: string): Node[] =>
+  words
+    .split('*')
+    .flatMap((part, i) => (part ? [schema.text(part, i % 2 ? [schema.marks.italic!.create()] : [])] : []));
+
 /** The edit an act stands for, at its place in the document. */
 function editOf(state: EditorState, act: Act, pos: number): Transaction {
   const { tr } = state;
@@ -62,7 +68,7 @@ function editOf(state: EditorState, act: Act, pos: number): Transaction {
   if (act.mark) return tr.addMark(pos, pos + act.old.length, schema.marks[act.mark]!.create());
   if (act.old) tr.setSelection(TextSelection.create(state.doc, pos, pos + act.old.length)).deleteSelection();
   else tr.setSelection(TextSelection.create(state.doc, pos));
-  return act.fresh ? tr.insertText(act.fresh) : tr;
+  return act.fresh ? tr.insert(tr.selection.from, setIn(act.fresh)) : tr;
 }
 
 /**

@@ -1,3 +1,4 @@
+import { Fragment } from 'react';
 import type { Change, Piece } from '@tea-pencil/core';
 import { GridPicture } from './GridPicture';
 
@@ -19,10 +20,21 @@ export function Pieces({ pieces, side, change, lead = Infinity }: Props) {
   const plain = side === 'before' && (kind === 'formatting' || kind === 'paragraph');
   if (!pieces.some(({ text }) => text)) return <span className="second">nothing</span>;
   return pieces.map(({ text, changed }, i) => {
-    const words = i < first && text.length > lead ? `…${text.slice(-lead).replace(/^\S*\s/, '')}` : text;
+    // Drawn so that it can be cut off at its beginning (the space behind it not); what differs stays to be seen.
+    if (i < first) {
+      const words = text.length > lead ? `…${text.slice(-lead).replace(/^\S*\s/, '')}` : text;
+      return (
+        <Fragment key={i}>
+          <span className="piece-lead">
+            <bdi>{words.trimEnd()}</bdi>
+          </span>
+          {words.slice(words.trimEnd().length)}
+        </Fragment>
+      );
+    }
     return (
       <span key={i} className={changed && text && !plain ? `piece-changed-${side}` : undefined}>
-        {words}
+        {text}
       </span>
     );
   });
