@@ -151,6 +151,7 @@ async function talking(page, other, shot) {
 
   await page.getByRole('link', { name: 'Talk', exact: true }).click();
   await page.getByTestId('threads').waitFor();
+  await page.mouse.move(640, 790);
   await settle();
   await shot(page, 'threads');
   await page.getByRole('link', { name: /^Post/ }).click();
@@ -221,6 +222,7 @@ async function sharing(browser, address, shot) {
   await guest.waitForTimeout(1200);
   await page.getByRole('link', { name: 'People', exact: true }).click();
   await page.getByRole('heading', { name: 'Links for guests' }).waitFor();
+  await page.mouse.move(640, 790);
   await page.waitForTimeout(800);
   await shot(page, 'people');
 }

@@ -43,6 +43,7 @@ export { changeIds, changeKinds, findChange, lastOf, listChanges } from './chang
 export { overAnyLimit } from './changes/over-limit.js';
 export type { Change, ChangeKind, Range, SomeRanges, Whereabouts } from './changes/list.js';
 export { describeChange, describeProperty, inSentence } from './changes/describe.js';
+export { firstWords, lastWords } from './changes/excerpt.js';
 export type { Piece } from './changes/describe.js';
 export { alikeKey, alikeTo, changesIn, isAlike, paragraphAround, sentenceAround } from './changes/alike.js';
 export { endsOf, isMove } from './changes/moves.js';

@@ -3,6 +3,7 @@ import { letters } from '../row/row.js';
 import { sentenceEnds } from './sentence.js';
 import { plural } from '../manuscript/counted.js';
 import { countWords } from '../manuscript/words.js';
+import { firstWords, lastWords } from './excerpt.js';
 import { describeGrid } from './grid-facts.js';
 import type { Change, ChangeKind } from './list.js';
 import { decideToken, type Judge } from './verdict.js';
@@ -135,12 +136,12 @@ function trimToSentence(pieces: Piece[]): Piece[] {
     if (i < first) {
       const ends = [...text.matchAll(sentenceEnds)].pop();
       if (ends) text = text.slice(ends.index + ends[0].length);
-      if (text.length > reach) text = '…' + text.slice(-reach).replace(/^\S*\s/, '');
+      text = lastWords(text, reach);
       if (ends && i < first - 1) text = '';
     } else if (i > last) {
       const end = text.search(sentenceEnds);
       if (end >= 0) text = text.slice(0, end + 1);
-      if (text.length > reach) text = text.slice(0, reach).replace(/\s\S*$/, '') + '…';
+      text = firstWords(text, reach);
     }
     if (!piece.changed) text = text.replace(/^\s*¶\s*|\s*¶\s*$/g, '');
     return text || piece.changed ? [{ ...piece, text }] : [];

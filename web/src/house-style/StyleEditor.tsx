@@ -60,6 +60,7 @@ export function StyleEditor({ style }: { style: StyleWhole }) {
                 label="Name"
                 value={name}
                 onChange={(event) => setName(event.target.value)}
+                sx={{ width: 300 }}
                 slotProps={{ htmlInput: { maxLength: 120 } }}
               />
               <LanguageChoice

@@ -1,6 +1,6 @@
 import { Button, Menu, MenuItem, Tooltip } from '@mui/material';
 import { useEffect, useLayoutEffect, useRef, useState } from 'react';
-import { counted, passagesOf, type Proposal } from '@tea-pencil/core';
+import { counted, firstWords, lastWords, passagesOf, type Proposal } from '@tea-pencil/core';
 import { usePop } from '../kit/focus';
 import { said } from '../kit/time';
 import { useOpened } from '../opened/opened';
@@ -15,16 +15,14 @@ import { kindWords, proposalWords, wordsOf } from './remaining';
 function Around({ finding, brief = false }: { finding: Found; brief?: boolean }) {
   const { from, to, block, passage } = finding;
   const text = passagesOf(block)[passage]?.text ?? '';
-  const before = text.slice(Math.max(0, from - 24), from);
-  const after = text.slice(to, to + 24);
   const words = finding.words || (finding.kind === 'empty' ? wordsOf(finding) : '');
   return (
     <span className={brief ? undefined : 'finding-around'}>
-      {brief ? before.slice(-12) : before}
+      {lastWords(text.slice(0, from), brief ? 16 : 40)}
       <mark className="finding-words">
         {from === to ? '‸' : words.trim() ? words.slice(0, 200) : '␣'.repeat(Math.min(words.length, 4))}
       </mark>
-      {after}
+      {firstWords(text.slice(to), 40)}
     </span>
   );
 }

@@ -1,5 +1,5 @@
 import { Fragment } from 'react';
-import type { Change, Piece } from '@tea-pencil/core';
+import { lastWords, type Change, type Piece } from '@tea-pencil/core';
 import { GridPicture } from './GridPicture';
 
 interface Props {
@@ -22,7 +22,7 @@ export function Pieces({ pieces, side, change, lead = Infinity }: Props) {
   return pieces.map(({ text, changed }, i) => {
     // Drawn so that it can be cut off at its beginning (the space behind it not); what differs stays to be seen.
     if (i < first) {
-      const words = text.length > lead ? `…${text.slice(-lead).replace(/^\S*\s/, '')}` : text;
+      const words = lastWords(text, lead);
       return (
         <Fragment key={i}>
           <span className="piece-lead">
