@@ -123,6 +123,50 @@ test('whose role is taken away while they write offline keeps the words in a tra
   await expect(ines.getByText('You may read this manuscript')).toBeVisible();
 });
 
+test('what waits in a window when it ends is handed over in the next one; what waits in one that lives is not', async ({
+  browser,
+}) => {
+  const first = await signedIn(browser, 'Tobias');
+  let lost = false;
+  const lose: (() => void)[] = [];
+  await first.routeWebSocket(/\/api\/live/, (window) => {
+    const server = window.connectToServer();
+    lose.push(
+      () => void window.close(),
+      () => void server.close(),
+    );
+    if (lost) for (const close of lose) close();
+  });
+  const id = await startWith(first, 'It ends', 'The groyne is steep.');
+  await expect(kept(first)).toBeVisible();
+  lost = true;
+  for (const close of lose) close();
+  await expect(first.getByText('The connection to the server is lost.', { exact: false })).toBeVisible();
+  await caret(first, 'behind', 'steep');
+  await first.keyboard.type(' and slippery');
+  const noted = () => first.evaluate(() => Object.values({ ...localStorage }).join());
+  await expect.poll(noted).toContain(' and slippery');
+
+  const next = await first.context().newPage();
+  const tray = next.getByRole('alert').filter({ hasText: 'Not taken in' });
+  const again = async () => {
+    await next.goto(`/m/${id}`);
+    await expect(sheet(next)).toHaveText('The groyne is steep.');
+    await expect(kept(next)).toBeVisible();
+  };
+  await again();
+  await expect(tray).toBeHidden();
+  await first.close(); // as a window that comes down: nobody is asked
+  await again();
+  await expect(tray).toContainText('in a window that ended before this was kept');
+  await expect(tray).toContainText(' and slippery');
+  await again(); // it stays until one has copied it
+  await tray.getByRole('button', { name: 'Close' }).click();
+  await expect(tray).toBeHidden();
+  await again();
+  await expect(tray).toBeHidden();
+});
+
 test('reading along: the other’s view is followed until one does something oneself', async ({ browser }) => {
   const tobias = await comeIn(browser, 'Tobias');
   const ines = await comeIn(browser, 'Ines');

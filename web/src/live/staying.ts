@@ -33,8 +33,14 @@ export class Staying<Text extends Leavable> {
   readonly #left = new Map<string, Left<Text>>();
   readonly #notTaken = new Map<string, NotTaken[]>();
 
-  /** @param say says a sentence, wherever in the window one is */
-  constructor(readonly say: (sentence: string) => void) {}
+  /**
+   * @param say says a sentence, wherever in the window one is
+   * @param watch looks after a text as long as it is connected, until the returned function is called
+   */
+  constructor(
+    readonly say: (sentence: string) => void,
+    readonly watch: (text: Text) => () => void = () => () => undefined,
+  ) {}
 
   /** A text that somebody has left and that is not kept yet. */
   of = (manuscript: string, me: string): Text | null => this.#left.get(`${me} ${manuscript}`)?.text ?? null;
@@ -55,13 +61,22 @@ export class Staying<Text extends Leavable> {
   show(text: Text, hearer: Hearer): () => void {
     const key = `${text.me} ${text.manuscript}`;
     const left = this.#left.get(key);
-    const close = left?.text === text ? this.#back(key, left, hearer) : text.open(hearer);
+    const close = left?.text === text ? this.#back(key, left, hearer) : this.#open(text, hearer);
     this.#shown.add(text);
     for (const what of this.#notTaken.get(key) ?? []) hearer.notTaken(what);
     this.#notTaken.delete(key);
     return () => {
       if (this.#shown.delete(text) && waits(text)) this.#stay(key, text, close);
       else close();
+    };
+  }
+
+  #open(text: Text, hearer: Hearer): () => void {
+    const close = text.open(hearer);
+    const unwatch = this.watch(text);
+    return () => {
+      close();
+      unwatch();
     };
   }
 

@@ -200,7 +200,7 @@ export class SyncedText<Shown extends Synced> {
   /** Begins with the server's text. What has been written until this moment and is not kept is handed over. */
   async #begin({ version, packed }: WholeText, reason = 'The text on the server has changed too far.', taken = 0) {
     const doc = Node.fromJSON(schema, await unpacked(packed));
-    const words = this.#unkeptWords(taken);
+    const words = this.unkeptWords(taken);
     this.#takenAt = 0;
     this.#held.forget();
     this.#startFrom(doc, version);
@@ -220,7 +220,7 @@ export class SyncedText<Shown extends Synced> {
 
   /** It cannot be shown any more; what is not kept is handed over. */
   #close(problem: string): void {
-    const words = this.#unkeptWords();
+    const words = this.unkeptWords();
     this.show({ kept: 'gone', problem } as Partial<Shown>);
     if (words) this.hearer.notTaken({ reason: problem, words });
   }
@@ -391,7 +391,8 @@ export class SyncedText<Shown extends Synced> {
     return !!state && sendableSteps(state) !== null;
   }
 
-  #unkeptWords(from = 0): string {
+  /** The words in it. @param from how many steps are left out at the beginning */
+  unkeptWords(from = 0): string {
     const { state } = this.snapshotNow;
     return wordsIn(((state && sendableSteps(state)?.steps) ?? []).slice(from));
   }

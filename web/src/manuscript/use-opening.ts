@@ -8,9 +8,10 @@ import { keys } from '../api/keys';
 import { mayAtLeast, meQuery, type ManuscriptInfo } from '../api/queries';
 import { Acts } from '../commands/acts';
 import { FocusRule } from '../kit/focus';
-import { Store } from '../kit/store';
+import { Store, useStore } from '../kit/store';
 import { useTakeBack } from '../kit/use-take-back';
 import type { NotTaken } from '../live/hearer';
+import { writtenDown } from '../live/of-this-window';
 import { noPanels, nothingInFocus, type Looking, type May, type Opened, type Panel } from '../opened/opened';
 import { pageOf, type Page } from '../opened/page';
 import { bring } from '../opened/scrolling';
@@ -35,24 +36,26 @@ const mayOf = ({ role, everyoneInPencil, seal, takesAway }: ManuscriptInfo): May
 });
 
 /** Who is told what the text cannot show by itself; what was not taken in is collected. */
-function useHearing(id: string) {
+function useHearing(id: string, me: string) {
   const queries = useQueryClient();
   const navigate = useNavigate();
   const { enqueueSnackbar } = useSnackbar();
-  const [notTaken, setNotTaken] = useState<NotTaken[]>([]);
+  const tray = writtenDown.trayOf(me, id);
+  const notTaken = useStore(tray);
+  useEffect(() => void writtenDown.collect(me, id), [me, id]);
   const hearer = useMemo(
     () => ({
       say: (sentence: string) => void enqueueSnackbar(sentence),
-      notTaken: (what: NotTaken) => setNotTaken((all) => [...all, what]),
+      notTaken: (what: NotTaken) => tray.set([...tray.get(), what]),
       changed: (what: ChangedThing) => void queries.invalidateQueries({ queryKey: keys.changed(what, id) }),
       signedOut: () => {
         queries.setQueryData(meQuery.queryKey, null);
         void navigate(`/sign-in?to=/m/${id}`);
       },
     }),
-    [queries, id, navigate, enqueueSnackbar],
+    [queries, id, navigate, enqueueSnackbar, tray],
   );
-  return { hearer, notTaken, copied: () => setNotTaken([]) };
+  return { hearer, notTaken, copied: () => tray.set([]) };
 }
 
 /** How one looks at a manuscript, from its address and from what is remembered. */
@@ -92,7 +95,7 @@ export function useOpening(info: ManuscriptInfo, me: Self, { reading }: Look) {
   const { id } = info;
   const navigate = useNavigate();
   const sayDone = useTakeBack();
-  const { hearer, notTaken, copied } = useHearing(id);
+  const { hearer, notTaken, copied } = useHearing(id, me.id);
   const may = useMemo(() => mayOf(info), [info]);
   const { text, snapshot, drawings } = useLiveText(id, me.id, may.ink, hearer);
   const [stores] = useState(() => ({

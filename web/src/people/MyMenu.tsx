@@ -8,7 +8,7 @@ import { usePop } from '../kit/focus';
 import { typographicQuotes } from '../kit/preferences';
 import { useStore } from '../kit/store';
 import { unkept } from '../kit/unkept';
-import { texts } from '../live/of-this-window';
+import { texts, writtenDown } from '../live/of-this-window';
 import type { Self } from '@tea-pencil/wire';
 import { hueOf } from '../theme/hues';
 import { useMode } from '../theme/mode';
@@ -35,6 +35,7 @@ export function MyMenu({ me, hue }: { me: Self; hue?: number | undefined }) {
     }
     await request('POST', '/sign-out').catch(() => undefined);
     texts.forget();
+    writtenDown.forget(me.id);
     unkept.forget();
     queries.clear();
     void navigate('/sign-in');
