@@ -240,7 +240,10 @@ test('a house style is written with its examples, contradictions said, followed,
   await page.getByRole('option', { name: 'Alba’s own' }).click();
   await expect(page.getByRole('alert').filter({ hasText: '(x+x+)+y' })).toContainText('was stopped and is left out');
   await expect(page.getByText('House style 2, where the text goes against the house style')).toBeVisible();
-  await page.getByRole('button', { name: /A gray seal/ }).first().click();
+  await page
+    .getByRole('button', { name: /A gray seal/ })
+    .first()
+    .click();
   await page.getByRole('button', { name: 'grey', exact: true }).click();
   await expect(page.getByText('House style 1, where the text goes against the house style')).toBeVisible();
 

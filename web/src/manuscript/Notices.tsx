@@ -89,6 +89,7 @@ export function Tray({ items, onClose }: { items: readonly NotTaken[]; onClose()
       severity="warning"
       icon={false}
       square
+      className="tray"
       action={
         <Button color="inherit" size="small" onClick={onClose}>
           Close
@@ -100,7 +101,7 @@ export function Tray({ items, onClose }: { items: readonly NotTaken[]; onClose()
         <Box key={i} sx={{ mt: 0.5 }}>
           {reason} {words && 'Your words, to copy:'}{' '}
           {words && (
-            <Box component="span" className="serif" sx={{ userSelect: 'all' }}>
+            <Box className="serif tray-words" tabIndex={0} role="group" aria-label="Your words">
               {words}
             </Box>
           )}
