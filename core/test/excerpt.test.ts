@@ -15,7 +15,7 @@ test('an excerpt is an end of its text, no longer than asked, and never half a l
       const [end, beginning] = [lastWords(text, most).replace(/^…/, ''), firstWords(text, most).replace(/…$/, '')];
       expect(text.endsWith(end) && text.startsWith(beginning)).toBe(true);
       expect(Math.max(end.length, beginning.length)).toBeLessThanOrEqual(most);
-      expect([end, beginning].every((part) => part.isWellFormed())).toBe(true);
+      expect([end, beginning].every((part) => !/\p{Cs}/u.test(part))).toBe(true);
     }),
   );
 });
