@@ -123,6 +123,22 @@ test('whose role is taken away while they write offline keeps the words in a tra
   await expect(ines.getByText('You may read this manuscript')).toBeVisible();
 });
 
+test('going from page to page of a manuscript leaves its connection as it is', async ({ browser }) => {
+  const page = await signedIn(browser, 'Tobias');
+  let connections = 0;
+  page.on('websocket', (socket) => (connections += Number(socket.url().includes('/api/live'))));
+  await startWith(page, 'From page to page', 'The tide table is on the wall.');
+  for (const name of ['Ledger', 'Talk', 'Drafts', 'Last look', 'People', 'Text'] as const) {
+    await toPage(page, name);
+    await expect(page.getByRole('link', { name, exact: true })).toHaveAttribute('aria-current', 'page');
+    await expect(page.getByText('The connection to the server is lost.')).toBeHidden();
+  }
+  await caret(page, 'behind', 'wall');
+  await page.keyboard.type(' here');
+  await expect(kept(page)).toBeVisible();
+  expect(connections).toBe(1);
+});
+
 test('what waits in a window when it ends is handed over in the next one; what waits in one that lives is not', async ({
   browser,
 }) => {
@@ -350,6 +366,7 @@ test('who leaves a manuscript before their words are kept loses none, and finds 
   await page.keyboard.press('Control+Shift+z');
   await expect(sheet(page)).toHaveText('The weed is dry. Two ships. And a third. At dusk.');
   await desk.click();
+  await expect(page.getByRole('button', { name: 'New manuscript' })).toBeVisible();
   await page.getByRole('button', { name: /name, theme and signing out/ }).click();
   await page.getByRole('menuitem', { name: 'Sign out' }).click();
   await expect(page.getByText('Something you wrote is not kept yet and would be lost.')).toBeVisible();

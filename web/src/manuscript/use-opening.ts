@@ -2,13 +2,14 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useSnackbar } from 'notistack';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Command } from 'prosemirror-state';
-import { useNavigate, useParams } from 'react-router';
+import { useParams } from 'react-router';
 import type { ChangedThing, KeptLens, LeftAt, Look, ReadAs, Self } from '@tea-pencil/wire';
 import { keys } from '../api/keys';
 import { mayAtLeast, meQuery, type ManuscriptInfo } from '../api/queries';
 import { Acts } from '../commands/acts';
 import { FocusRule } from '../kit/focus';
 import { Store, useStore } from '../kit/store';
+import { useGoing } from '../kit/use-going';
 import { useTakeBack } from '../kit/use-take-back';
 import type { NotTaken } from '../live/hearer';
 import { writtenDown } from '../live/of-this-window';
@@ -38,7 +39,7 @@ const mayOf = ({ role, everyoneInPencil, seal, takesAway }: ManuscriptInfo): May
 /** Who is told what the text cannot show by itself; what was not taken in is collected. */
 function useHearing(id: string, me: string) {
   const queries = useQueryClient();
-  const navigate = useNavigate();
+  const go = useGoing();
   const { enqueueSnackbar } = useSnackbar();
   const tray = writtenDown.trayOf(me, id);
   const notTaken = useStore(tray);
@@ -50,10 +51,10 @@ function useHearing(id: string, me: string) {
       changed: (what: ChangedThing) => void queries.invalidateQueries({ queryKey: keys.changed(what, id) }),
       signedOut: () => {
         queries.setQueryData(meQuery.queryKey, null);
-        void navigate(`/sign-in?to=/m/${id}`);
+        void go(`/sign-in?to=/m/${id}`);
       },
     }),
-    [queries, id, navigate, enqueueSnackbar, tray],
+    [queries, id, go, enqueueSnackbar, tray],
   );
   return { hearer, notTaken, copied: () => tray.set([]) };
 }
@@ -93,7 +94,7 @@ export function useLookingAt(id: string): Looking {
 /** Opens a manuscript: its live text, and all that the parts of its screen may ask for. */
 export function useOpening(info: ManuscriptInfo, me: Self, { reading }: Look) {
   const { id } = info;
-  const navigate = useNavigate();
+  const go = useGoing();
   const sayDone = useTakeBack();
   const { hearer, notTaken, copied } = useHearing(id, me.id);
   const may = useMemo(() => mayOf(info), [info]);
@@ -129,8 +130,8 @@ export function useOpening(info: ManuscriptInfo, me: Self, { reading }: Look) {
   );
   const toPage = useCallback(
     async (page: Page) =>
-      navigate({ pathname: `/m/${id}${page === 'text' ? '' : `/${page}`}`, search: window.location.search }),
-    [navigate, id],
+      go({ pathname: `/m/${id}${page === 'text' ? '' : `/${page}`}`, search: window.location.search }),
+    [go, id],
   );
   const opened = useMemo(
     (): Opened => ({ info, me, may, text, nameOf, say, sayDone, goTo, edit, toText, toPage, ...stores }),

@@ -1,6 +1,7 @@
 import { useCallback, useMemo } from 'react';
-import { useNavigate, useSearchParams } from 'react-router';
+import { useSearchParams } from 'react-router';
 import { lensFromQuery, lensToQuery, type Lens } from '@tea-pencil/core';
+import { useGoing } from '../kit/use-going';
 import type { NextLens } from '../opened/opened';
 
 /** What stands in the address besides the lens: how the ledger is brought together, which way the text is read. */
@@ -12,11 +13,11 @@ const now = () => new URLSearchParams(window.location.search);
 
 /** Says something else in the address, on the page that it names: one may be on the way to another than is drawn. */
 function useSaying() {
-  const navigate = useNavigate();
+  const go = useGoing();
   return useCallback(
     (query: URLSearchParams, replace = false) =>
-      void navigate({ pathname: window.location.pathname, search: query.toString() }, { replace }),
-    [navigate],
+      void go({ pathname: window.location.pathname, search: query.toString() }, { replace }),
+    [go],
   );
 }
 
