@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { expect, type Page } from '@playwright/test';
 import { parse } from 'csv-parse/sync';
-import { bytesOf, comeIn, kept, selectWords, sheet, toPage } from '../support/people';
+import { bytesOf, comeIn, kept, selectWords, sheet, signedIn, toPage } from '../support/people';
 import { startWith, together } from '../support/texts';
 import { axeFindsInBothThemes } from '../support/axe';
 import { test } from '../support/test';
@@ -319,4 +319,33 @@ test('the last look and house styles: nothing that axe finds, nothing sideways a
     await expect(page.getByText('› The wrack line is a ledger.')).toBeVisible();
     await sound(`style at ${width}`);
   }
+});
+
+test('with unknown words, the last look and the search shown, another reading is gone to and nothing else is said', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await startWith(page, 'In every reading', 'The gulls quoxel over over the flats.');
+  await page.keyboard.type(' Again.'); // so that the readings are not alike
+  await expect(sheet(page).locator('.unknown-word')).toHaveText('quoxel', { timeout: 60_000 });
+  const readings = async () => {
+    for (const reading of ['Fair', 'Before', 'Marked']) {
+      await page.getByRole('button', { name: reading, exact: true }).click();
+      await expect(page.getByRole('button', { name: reading, exact: true })).toHaveAttribute('aria-pressed', 'true');
+      await expect(page.getByText('Not taken in.')).toBeHidden();
+    }
+  };
+  await readings();
+  await look(page);
+  await expect(card(page)).toBeVisible();
+  await readings();
+  await page.getByRole('button', { name: 'Fair', exact: true }).click();
+  await panel(page).getByRole('button', { name: 'Close the last look' }).click();
+  await expect(panel(page)).toBeHidden();
+  await expect(page.getByText('Not taken in.')).toBeHidden();
+  await page.getByRole('button', { name: 'Marked', exact: true }).click();
+  await page.getByRole('button', { name: 'Find', exact: true }).click();
+  await page.keyboard.type('gulls');
+  await expect(page.getByText('1 place found')).toBeVisible();
+  await readings();
 });

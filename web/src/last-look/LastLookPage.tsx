@@ -1,6 +1,5 @@
 import { Button, LinearProgress, MenuItem, Select } from '@mui/material';
 import { useRef, useState } from 'react';
-import { TextSelection } from 'prosemirror-state';
 import { Link } from 'react-router';
 import { counted, findingKinds, languageName, type FindingKind, type Thread } from '@tea-pencil/core';
 import { keys } from '../api/keys';
@@ -152,10 +151,9 @@ function OfKind({ kind, findings, all }: { kind: FindingKind; findings: readonly
     await toPage('text');
     requestAnimationFrame(() => {
       const [first] = placesOf(finding);
-      const { state } = text.snapshot();
-      if (!first || !state) return;
+      if (!first) return;
       goTo(first.from);
-      text.dispatch(state.tr.setSelection(TextSelection.create(state.doc, first.from, first.to)));
+      text.select(first);
       toText();
     });
   };

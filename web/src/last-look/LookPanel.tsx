@@ -1,6 +1,5 @@
 import { Button, IconButton, LinearProgress, Tooltip } from '@mui/material';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { TextSelection } from 'prosemirror-state';
 import { counted } from '@tea-pencil/core';
 import { useCommands } from '../commands/acts';
 import { useKeepingFocus } from '../kit/use-keeping-focus';
@@ -46,7 +45,7 @@ export function LookPanel() {
     if (reading !== 'marked') return goToPlace(first.from);
     bring(view, scroller, Math.max(1, first.from), scroller.clientHeight / 3);
     if (!select) return;
-    text.dispatch(view.state.tr.setSelection(TextSelection.create(view.state.doc, first.from, first.to)));
+    text.select(first);
     toText();
   });
   const goTo = useHandler((next: number) => {
@@ -144,18 +143,11 @@ const nothingLeft = ({ which, kind }: Choice): string =>
 
 /** The finding one is at is set off in the text for as long as the panel is open. */
 function useSetOff(current: Found | null, doc: unknown): void {
-  const { sheet, text } = useOpened();
+  const { text } = useOpened();
   const { placesOf } = useLastLook();
-  const { view } = useStore(sheet);
   useEffect(() => {
-    if (!view || view.isDestroyed) return;
     const places = current ? placesOf(current) : [];
-    text.dispatch(view.state.tr.setMeta(setOffKey, { current: places } satisfies Partial<SetOff>));
-  }, [current, doc, view, text, placesOf]);
-  useEffect(
-    () => () => {
-      if (view && !view.isDestroyed) text.dispatch(view.state.tr.setMeta(setOffKey, { current: [] }));
-    },
-    [text, view],
-  );
+    text.tell(setOffKey, { current: places } satisfies Partial<SetOff>);
+  }, [current, doc, text, placesOf]);
+  useEffect(() => () => text.tell(setOffKey, { current: [] } satisfies Partial<SetOff>), [text]);
 }

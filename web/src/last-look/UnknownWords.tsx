@@ -25,17 +25,18 @@ export function UnknownWords() {
   });
   const wanted = on && look.reading === 'marked';
   useEffect(() => {
-    if (!view || view.isDestroyed) return;
-    if (wanted && doc !== view.state.doc) return; // it is looked at again in a moment
+    const { state } = text.snapshot();
+    if (!view || view.isDestroyed || !state) return;
+    if (wanted && doc !== state.doc) return; // it is looked at again in a moment
     // The word that is being written is not finished.
-    const { head, empty } = view.state.selection;
+    const { head, empty } = state.selection;
     const unknown = wanted
       ? findings
           .filter(({ kind }) => kind === 'spelling')
           .flatMap(placesOf)
           .filter(({ to }) => !(empty && view.hasFocus() && to === head))
       : [];
-    text.dispatch(view.state.tr.setMeta(setOffKey, { unknown } satisfies Partial<SetOff>));
+    text.tell(setOffKey, { unknown } satisfies Partial<SetOff>);
   }, [findings, doc, wanted, view, text, placesOf]);
   return null;
 }

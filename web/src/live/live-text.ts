@@ -1,5 +1,5 @@
 import { closeHistory } from 'prosemirror-history';
-import type { EditorState, Plugin, Transaction } from 'prosemirror-state';
+import { TextSelection, type EditorState, type Plugin, type PluginKey, type Transaction } from 'prosemirror-state';
 import {
   correction,
   corrections,
@@ -12,6 +12,7 @@ import {
   type Correction,
   type TakenUp,
   type Hit,
+  type Range,
   type Verdict,
 } from '@tea-pencil/core';
 import type { Outcome } from '@tea-pencil/wire';
@@ -78,6 +79,18 @@ export class LiveText extends SyncedText<Snapshot> {
       if (howLong !== 'until told') this.#clock.start(howLong);
     }
     this.show({ hand });
+  }
+
+  /** Tells a plugin something, on the text as it is now: what is shown of it may be a reading. */
+  tell(plugin: PluginKey, what: unknown): void {
+    const { state } = this.snapshotNow;
+    if (state) this.dispatch(state.tr.setMeta(plugin, what));
+  }
+
+  /** Selects words of the text as it is now. */
+  select({ from, to }: Range): void {
+    const { state } = this.snapshotNow;
+    if (state) this.dispatch(state.tr.setSelection(TextSelection.create(state.doc, from, to)));
   }
 
   /** Applies a transaction of the editor, in the hand that is taken. An edit that cannot be is never lost in silence. */

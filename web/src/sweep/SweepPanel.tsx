@@ -1,7 +1,6 @@
 import { Box, Button, Checkbox, FormControlLabel, MenuItem, Select, TextField, Tooltip } from '@mui/material';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import type { Node } from 'prosemirror-model';
-import { TextSelection } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { linesOf, placesOf, type Hit, type ParagraphStyle, type Query, type Range, counted } from '@tea-pencil/core';
@@ -37,7 +36,7 @@ export function SweepPanel({ view }: { view: EditorView }) {
   const here = Math.min(current, hits.length - 1);
   const upToDate = found.doc === doc && !searching;
 
-  useMarked(view, places, here, found.doc);
+  useMarked(places, here, found.doc);
   const ask = (part: Partial<Query>) => {
     setQuery((before) => ({ ...before, ...part }));
     setLeft(new Set());
@@ -48,7 +47,7 @@ export function SweepPanel({ view }: { view: EditorView }) {
     setCurrent(next);
     const first = places[next]?.[0];
     if (!first || !upToDate) return;
-    text.dispatch(view.state.tr.setSelection(TextSelection.create(view.state.doc, first.from, first.to)));
+    text.select(first);
     const element = view.domAtPos(first.from).node;
     (element instanceof Element ? element : element.parentElement)?.scrollIntoView({ block: 'center' });
   };
@@ -144,18 +143,13 @@ const foundWords = (hits: readonly Hit[]): string =>
   hits.length ? `${counted(hits.length, 'place')} found` : 'Not in this text';
 
 /** What is found is set off in the text; when the panel closes nothing is. */
-function useMarked(view: EditorView, places: readonly Range[][], here: number, doc: Node | null): void {
+function useMarked(places: readonly Range[][], here: number, doc: Node | null): void {
   const { text } = useOpened();
   useEffect(() => {
     const shown: Shown = { ranges: places.flat(), current: places[here] ?? [] };
-    if (doc === view.state.doc) text.dispatch(view.state.tr.setMeta(hitsKey, shown));
-  }, [places, here, doc, text, view]);
-  useEffect(
-    () => () => {
-      if (!view.isDestroyed) text.dispatch(view.state.tr.setMeta(hitsKey, { ranges: [], current: [] }));
-    },
-    [text, view],
-  );
+    if (doc === text.snapshot().state?.doc) text.tell(hitsKey, shown);
+  }, [places, here, doc, text]);
+  useEffect(() => () => text.tell(hitsKey, { ranges: [], current: [] }), [text]);
 }
 
 /** Which places count. */
