@@ -16,6 +16,9 @@ async function spoil<T>(page: Page, at: RegExp, change: (answer: T) => void): Pr
   });
 }
 
+// What cannot be read is made so on purpose.
+test.use({ stumbles: true });
+
 test('a change in the ledger and a thread that cannot be read leave all others in sight', async ({ browser }) => {
   const page = await signedIn(browser, 'Tobias');
   const id = await bringIn(page, 'One of many', 12);
