@@ -50,6 +50,11 @@ test('a mention finds a person by name; a stranger is invited by a keeper; what 
   await expect(tobias.getByRole('option', { name: /Maren Holt/ })).toHaveAttribute('aria-selected', 'true');
   await tobias.keyboard.press('Enter');
   await tobias.keyboard.type('and @Har');
+  // What names them waits until they are invited, however long that takes.
+  await tobias.route('**/members/*', async (route) => {
+    await new Promise((done) => setTimeout(done, 1000));
+    await route.continue();
+  });
   await tobias.getByRole('button', { name: 'Invite Harbour Office, who then may remark' }).click();
   await tobias.keyboard.type('look.');
   await comment(tobias).evaluate((field) => {

@@ -9,6 +9,7 @@ import { namesIn } from '../reviewing/talk-of';
 import { readingOf } from '../reviewing/readings';
 import { useReviewed } from '../reviewing/use-reviewing';
 import { useSetting } from '../api/use-setting';
+import { inviting } from './inviting';
 import { showTalkMarks, type TalkMark } from './drawing';
 import { useTalk } from './use-talk';
 import { useThreadPlaces } from './use-thread-places';
@@ -40,7 +41,7 @@ export function useConversation({ threads, focused }: Wanted) {
   const talk = useTalk(wordsNow, onFocus);
   const set = useSetting(info.id);
   const invite = useCallback(
-    async (person: string) => void (await set('PUT', `/members/${person}`, { role: 'remarker' })),
+    async (person: string) => void (await inviting(set('PUT', `/members/${person}`, { role: 'remarker' }))),
     [set],
   );
 

@@ -5,6 +5,7 @@ import { useMemo } from 'react';
 import type { Change, Remark, Thread, Tint } from '@tea-pencil/core';
 import { keys } from '../api/keys';
 import { useAsking } from '../api/use-asking';
+import { invited } from './inviting';
 import { useOpened } from '../opened/opened';
 import { placeForServer } from './begin';
 import type { Written } from './shapes';
@@ -25,8 +26,10 @@ export function useThreadAsking() {
     const path = `/manuscripts/${id}/threads`;
     type Method = Parameters<typeof ask>[0];
     /** @throws what is refused */
-    const send = <T = void>(method: Method, at: string, body?: object, then?: () => void) =>
-      ask<T>(method, path + at, body, then);
+    const send = async <T = void>(method: Method, at: string, body?: object, then?: () => void) => {
+      await invited();
+      return ask<T>(method, path + at, body, then);
+    };
     /** The same, for what nobody waits for. */
     const tell = (...asked: Parameters<typeof send>) => void send(...asked).catch(() => undefined);
     return { send, tell };
