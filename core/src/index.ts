@@ -77,7 +77,8 @@ export { ink } from './recording/ink.js';
 export { checkBatch, checkInParts, clockAllowance, offlineAllowance } from './rules/check-batch.js';
 export type { Intent, Sender } from './rules/check-batch.js';
 export { Passed } from './rules/passed.js';
-export { correct, outright } from './rules/correct.js';
+export { correct } from './rules/correct.js';
+export { outright } from './rules/outright.js';
 export { carriedOver, rebase } from './rules/rebase.js';
 export { inversesOf, takenBack } from './rules/take-back.js';
 

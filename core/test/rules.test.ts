@@ -124,7 +124,7 @@ describe('what is refused', () => {
       .insert(6, schema.text('true', [own]))
       .delete(3, 6);
     expect(check(tr, 'pencil', 'ann')).toMatch(/in passing/);
-    const straight = outright(tr);
+    const straight = outright(tr, 'ann');
     expect(sameManuscript(straight.doc, tr.doc)).toBe(true);
     expect(checkBatch(d, straight.doc, straight.steps, straight.mapping, 'pencil', senderFor(d, 'ann'))).toBeNull();
   });

@@ -2,10 +2,10 @@ import { Fragment, Slice, type Mark, type Node } from 'prosemirror-model';
 import { ReplaceStep, StepMap, type Step, type Transform } from 'prosemirror-transform';
 import { sameManuscript } from '../manuscript/canonical.js';
 import { schema } from '../manuscript/schema.js';
-import { layOut, type Alignment } from '../row/align.js';
+import { layOut } from '../row/align.js';
 import { emit } from '../row/emit.js';
 import { OnBlocks } from '../row/on-blocks.js';
-import { bring, keep, type Plan, type Target } from '../row/plan.js';
+import { keep, planOf, type Target } from '../row/plan.js';
 import type { Token } from '../row/row.js';
 import { withoutAnchors } from '../threads/anchors.js';
 import { differing } from './paragraphs.js';
@@ -17,21 +17,6 @@ function kept(before: Token, after: Token): Target {
   const anchors = before.node.marks.filter(({ type }) => type === schema.marks.anchor);
   const marks = anchors.reduce<readonly Mark[]>((set, anchor) => anchor.addToSet(set), after.node.marks);
   return keep(before, marks, after.node.attrs);
-}
-
-function plan({ before: region, items }: Alignment): Plan {
-  const targets: Target[] = [];
-  for (const { before, after, inside } of items) {
-    if (!after) continue;
-    if (!before) {
-      targets.push(bring(after, after.node, after.node.marks));
-      continue;
-    }
-    const target = kept(before, after);
-    if (inside) target.inside = [plan(inside)];
-    targets.push(target);
-  }
-  return { region, targets };
 }
 
 /** Where each block begins, and where the last ends. */
@@ -47,7 +32,11 @@ function stepsBetween(was: Node, now: Node): Step[] | null {
   const steps: Step[] = [];
   const [part] = wholeTexts(was, now);
   try {
-    emit({ step: (step) => (on.step(step), steps.push(step)) }, plan(layOut(part!, byContent, wholly)), 'together');
+    emit(
+      { step: (step) => (on.step(step), steps.push(step)) },
+      planOf(layOut(part!, byContent, wholly), kept),
+      'together',
+    );
   } catch (problem) {
     if (problem instanceof RangeError) return null;
     throw problem;

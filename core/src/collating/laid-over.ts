@@ -2,7 +2,7 @@ import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import { evened } from '../manuscript/grid.js';
 import { propertiesOf, withProperty, type Bearing } from '../manuscript/properties.js';
 import { changeOf, isReview, signatureOf, type ChangeId } from '../manuscript/signature.js';
-import { layOut, type Alignment } from '../row/align.js';
+import { layOut, neverSame, type Alignment } from '../row/align.js';
 import { entriesOf, pushEntry } from '../row/entries.js';
 import { bring, keep, type Plan, type Target } from '../row/plan.js';
 import { entryName, insertionName, type Token } from '../row/row.js';
@@ -74,7 +74,7 @@ export function laidOver(below: Node, parts: readonly Part[], pairing: Pairing, 
   const blocks = parts.flatMap((part) => {
     const same = below.children.slice(next, part.first);
     next = part.end;
-    return [...same, ...assembled(plan(layOut(part, pairing, wholly, true), isWanted))];
+    return [...same, ...assembled(plan(layOut(part, pairing, wholly, neverSame), isWanted))];
   });
   return evened(below.copy(Fragment.fromArray([...blocks, ...below.children.slice(next)])));
 }

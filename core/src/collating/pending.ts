@@ -2,7 +2,7 @@ import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import { hasChanges } from '../changes/blocks.js';
 import { changeIds } from '../changes/list.js';
 import { changeOf, isReview, type ChangeId } from '../manuscript/signature.js';
-import { layOut, type Alignment } from '../row/align.js';
+import { layOut, neverSame, type Alignment } from '../row/align.js';
 import { keep, type Plan } from '../row/plan.js';
 import { insertionName, type Token } from '../row/row.js';
 import { among, byEnds, refined, standing, type IsThere } from './alive.js';
@@ -59,7 +59,7 @@ export function besides(before: Node, after: Node, key: Key) {
   const opened = (side: keyof Key) => (block: Node) =>
     putIn(side)({ kind: block.isTextblock ? 'opening' : 'block', node: block });
   const also = { before: opened('before'), after: opened('after') };
-  return partsOf(before, after, also).map((part) => ({ ...part, alignment: layOut(part, pairing, wholly, true) }));
+  return partsOf(before, after, also).map((part) => ({ ...part, alignment: layOut(part, pairing, wholly, neverSame) }));
 }
 
 /** What came, without the marks that it bore before already. */

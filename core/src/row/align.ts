@@ -22,7 +22,13 @@ export interface Alignment extends Regions {
 const isWordLetter = (token: Token | undefined) => token?.kind === 'letter' && /[\p{L}\p{N}\p{M}’']/u.test(token.text);
 
 /** Whether a token that went and one that came are the same after all. */
-function equal(gone: Token, come: Token): boolean {
+export type Same = (gone: Token, come: Token) => boolean;
+
+/** Nothing else is the same than what the pairing says. */
+export const neverSame: Same = () => false;
+
+/** The same by what they are, whatever marks they bear. */
+export function sameByContent(gone: Token, come: Token): boolean {
   if (gone.kind !== come.kind || isPendingDeletion(gone)) return false;
   if (gone.kind === 'opening') return true;
   if (gone.kind === 'letter') return gone.text === come.text;
@@ -41,11 +47,12 @@ function equal(gone: Token, come: Token): boolean {
 function common(
   gone: Token[],
   come: Token[],
+  same: Same,
   most: number,
   at: (list: Token[], k: number) => Token | undefined,
 ): number {
   let n = 0;
-  while (n < most && equal(at(gone, n)!, at(come, n)!)) n++;
+  while (n < most && same(at(gone, n)!, at(come, n)!)) n++;
   const splits = (list: Token[]) => isWordLetter(at(list, n - 1)) && isWordLetter(at(list, n));
   while (n > 0 && (splits(gone) || splits(come))) n--;
   return n;
@@ -56,10 +63,10 @@ const fromEnd = (list: Token[], k: number) => list[list.length - 1 - k];
 /** So many items are laid out, or looked at, in one go. */
 export const inOneGo = 20_000;
 
-function* closeGap(items: Item[], gone: Token[], come: Token[], only: boolean): Generator<undefined> {
-  const most = only ? 0 : Math.min(gone.length, come.length);
-  const start = most && common(gone, come, most, fromStart);
-  let end = most > start ? common(gone.slice(start), come.slice(start), most - start, fromEnd) : 0;
+function* closeGap(items: Item[], gone: Token[], come: Token[], same: Same): Generator<undefined> {
+  const most = Math.min(gone.length, come.length);
+  const start = most && common(gone, come, same, most, fromStart);
+  let end = most > start ? common(gone.slice(start), come.slice(start), same, most - start, fromEnd) : 0;
   // A table that goes takes the opening after it along, where another table comes in its place.
   const replaced = gone[gone.length - end - 1]?.kind === 'block' && come[start]?.kind === 'block';
   // And what is itself pending cannot be the opening that a new table comes with.
@@ -87,13 +94,13 @@ const insideOf = (region: Region, token: Token): Side => ({
 /**
  * Lays two rows out beside each other by a pairing of their tokens, and what stands inside those that live on, in parts.
  * @param within which regions are looked at inside a token
- * @param only whether nothing else is the same than what the pairing says
+ * @param same which tokens between those that are paired are the same after all
  */
 export function* layOutInParts(
   { before, after }: Regions,
   pairing: Pairing,
   within = regionsOf,
-  only = false,
+  same: Same = sameByContent,
 ): Generator<undefined, Alignment> {
   const partner = pairing(before, after);
   const items: Item[] = [];
@@ -107,17 +114,17 @@ export function* layOutInParts(
       continue;
     }
     if (gone.length || at > next) {
-      yield* closeGap(items, gone, after.row.slice(next, at), only);
+      yield* closeGap(items, gone, after.row.slice(next, at), same);
       gone = [];
     }
     items.push({ before: token, after: after.row[at]! });
     next = at + 1;
   }
-  yield* closeGap(items, gone, after.row.slice(next), only);
+  yield* closeGap(items, gone, after.row.slice(next), same);
   for (const item of items) {
     const { before: was, after: now } = item;
     if (!was || !now || !hasInside(was) || was.node.content === now.node.content) continue;
-    item.inside = yield* layOutInParts(within(insideOf(before, was), insideOf(after, now)), pairing, within, only);
+    item.inside = yield* layOutInParts(within(insideOf(before, was), insideOf(after, now)), pairing, within, same);
   }
   return { before, after, items };
 }
@@ -144,13 +151,13 @@ export interface PartOfEdit {
  * The same in parts that have nothing to do with one another: an edit all over a book costs what it touches, and need not
  * be looked at in one go.
  */
-export function alignApart(before: Node, after: Node, mapping: Mapping): PartOfEdit[] {
+export function alignApart(before: Node, after: Node, mapping: Mapping, same?: Same): PartOfEdit[] {
   const { pairing, landed } = byMaps(before.content.size, mapping);
   return regionsApart(whole(before), whole(after), landed).map(({ apart, blocks, read }) => ({
     apart,
     blocks,
     *laidOut() {
-      return yield* layOutInParts(yield* read(), pairing);
+      return yield* layOutInParts(yield* read(), pairing, regionsOf, same);
     },
   }));
 }

@@ -1,5 +1,6 @@
 import type { Mark, Node } from 'prosemirror-model';
 import type { Properties } from '../manuscript/properties.js';
+import type { Alignment } from './align.js';
 import type { Region, Token } from './row.js';
 
 /** A token as it shall be. `source` says which token of the region it is; without one it is new. */
@@ -37,6 +38,20 @@ export const bring = ({ kind, text }: Pick<Token, 'kind' | 'text'>, node: Node, 
   marks,
   attrs: node.attrs,
 });
+
+/**
+ * What turns a row into what an edit has made of it.
+ * @param kept what becomes of a token that lives on
+ */
+export function planOf({ before: region, items }: Alignment, kept: (was: Token, now: Token) => Target): Plan {
+  const targets = items.flatMap(({ before, after, inside }) => {
+    if (!after) return [];
+    if (!before) return [bring(after, after.node, after.node.marks)];
+    const target = kept(before, after);
+    return [inside ? { ...target, inside: [planOf(inside, kept)] } : target];
+  });
+  return { region, targets };
+}
 
 /** How many positions a target takes where it stands; of an opening, only what stands before its content. */
 export function length(target: Target): number {

@@ -2,19 +2,20 @@ import { Fragment, type Mark, type Node } from 'prosemirror-model';
 import type { Mapping, Step } from 'prosemirror-transform';
 import { AttrStep, DocAttrStep, ReplaceAroundStep } from 'prosemirror-transform';
 import { atOnce } from '../manuscript/at-once.js';
-import { keyOf, sameManuscript } from '../manuscript/canonical.js';
+import { sameManuscript } from '../manuscript/canonical.js';
 import type { ChangeId } from '../manuscript/signature.js';
 import type { PersonId } from '../manuscript/people.js';
-import { reviewMarks, schema } from '../manuscript/schema.js';
+import { schema } from '../manuscript/schema.js';
 import { evened } from '../manuscript/grid.js';
 import { limitWords, overLimit } from '../manuscript/limits.js';
 import { harmOf, harmWords } from '../manuscript/sound.js';
 import { withoutAuthor } from '../reading/readings.js';
-import { alignApart, inOneGo, type Alignment, type Item } from '../row/align.js';
+import { alignApart, type Alignment, type Item } from '../row/align.js';
 import type { Apart } from '../row/touched.js';
 import type { Token } from '../row/row.js';
 import type { Passed } from './passed.js';
 import { bringsForeignWords } from './passing.js';
+import { bearsMarksOfOthers, isReview, key, leftByOthers, marksOfOthers, marksWithin, rejoined } from './put-back.js';
 
 /** What a batch of steps is meant to be. Anchors are set by the server itself. */
 export type Intent = 'pencil' | 'ink';
@@ -32,21 +33,6 @@ export interface Sender {
 export const offlineAllowance = 30 * 24 * 3600 * 1000;
 /** How far a client's clock may be ahead. */
 export const clockAllowance = 2 * 60 * 1000;
-
-const isReview = (mark: Mark) => reviewMarks.has(mark.type.name);
-
-/** All letters of a text share their marks, so the text to compare one by is made once. */
-function key(mark: Mark): string {
-  let text = keys.get(mark);
-  if (text === undefined) keys.set(mark, (text = keyOf(mark)));
-  return text;
-}
-const keys = new WeakMap<Mark, string>();
-const marksOfOthers = (marks: readonly Mark[], author: PersonId) =>
-  marks
-    .filter((mark) => isReview(mark) && mark.attrs.author !== author)
-    .map(key)
-    .sort();
 
 const anchorsOf = (token: Token) => token.node.marks.filter(({ type }) => type === schema.marks.anchor).map(key);
 /** Whether a token that stays has other anchors than before: threads are not fastened, nor let loose, by editing. */
@@ -78,61 +64,6 @@ function excerpt({ doc, from, to }: Alignment['before'], apart: Apart): Node {
   const first = doc.resolve(from).index(0) - Number(!apart.before);
   const end = doc.resolve(to).indexAfter(0) + Number(!apart.behind);
   return doc.copy(Fragment.fromArray(doc.children.slice(Math.max(0, first), end)));
-}
-
-/** All marks of a token and of what stands inside it. */
-function* marksWithin(node: Node): Generator<Mark> {
-  yield* node.marks;
-  if (!node.isTextblock)
-    for (const child of node.children) yield* child.isTextblock ? marksOfParagraph(child) : marksWithin(child);
-}
-function* marksOfParagraph(paragraph: Node): Generator<Mark> {
-  yield* paragraph.marks;
-  for (const child of paragraph.children) yield* marksWithin(child);
-}
-
-const bearsMarksOfOthers = (node: Node, author: PersonId) =>
-  [...marksWithin(node)].some((mark) => isReview(mark) && mark.attrs.author !== author);
-
-/** Whether a token that came is one that went, put back with nothing of others changed. */
-function isPutBack({ kind, text, node }: Token, { kind: was, text: wasText, node: former }: Token, author: PersonId) {
-  if (kind !== was || text !== wasText || node.type !== former.type) return false;
-  const same = kind === 'opening' || kind === 'letter' || node.content.eq(former.content);
-  return same && marksOfOthers(node.marks, author).join() === marksOfOthers(former.marks, author).join();
-}
-
-/**
- * The items, with those tokens paired that went and were put back (see correct.ts); null where something that came with
- * marks of others is none of them.
- */
-function* rejoined(items: readonly Item[], author: PersonId): Generator<undefined, readonly Item[] | null> {
-  const result: Item[] = [];
-  /** What has gone, and how much of it stands in the result already. */
-  let gone: { before: Token }[] = [];
-  let passed = 0;
-  for (const [i, item] of items.entries()) {
-    if (i % inOneGo === 0) yield;
-    const { before, after } = item;
-    if (before && !after) gone.push({ before });
-    else if (!before && passed < gone.length && bearsMarksOfOthers(after.node, author)) {
-      let at = passed;
-      for (let one = gone[at]; one && !isPutBack(after, one.before, author); one = gone[at]) at++;
-      const back = gone[at];
-      if (!back) return null;
-      for (const one of gone.slice(passed, at)) result.push(one);
-      result.push({ ...back, after });
-      passed = at + 1;
-    } else {
-      if (before) {
-        for (const one of gone.slice(passed)) result.push(one);
-        gone = [];
-        passed = 0;
-      }
-      result.push(item);
-    }
-  }
-  for (const one of gone.slice(passed)) result.push(one);
-  return result;
 }
 
 /** The marks that would insert or delete an opening. */
@@ -258,7 +189,8 @@ export function* checkInParts(
     const wrong = checkMark(mark, sender);
     if (wrong) return wrong;
   }
-  for (const { apart, blocks, laidOut } of alignApart(before, after, mapping)) {
+  const same = intent === 'pencil' ? leftByOthers(sender.author) : undefined;
+  for (const { apart, blocks, laidOut } of alignApart(before, after, mapping, same)) {
     if (passed?.has(blocks)) continue;
     const part = { ...(yield* laidOut()), apart };
     const harm = yield* harmIn(part);

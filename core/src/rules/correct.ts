@@ -1,12 +1,11 @@
-import { Fragment, Mark, Slice } from 'prosemirror-model';
-import { ReplaceStep, Transform } from 'prosemirror-transform';
+import { Mark } from 'prosemirror-model';
+import type { Transform } from 'prosemirror-transform';
 import { decideToken, type Judge } from '../changes/verdict.js';
-import { atOnce } from '../manuscript/at-once.js';
 import { keyOf, stable } from '../manuscript/canonical.js';
 import { signatureOf, type ChangeId, type Signature, type Stamp } from '../manuscript/signature.js';
 import type { Properties } from '../manuscript/properties.js';
 import { reviewMarks, schema, type ReviewMarkName } from '../manuscript/schema.js';
-import { align, alignApart, type Alignment } from '../row/align.js';
+import { align, type Alignment } from '../row/align.js';
 import { emit } from '../row/emit.js';
 import { bring, keep, type Plan, type Target } from '../row/plan.js';
 import { between, isTable, ownOpening } from '../row/beside-table.js';
@@ -145,23 +144,5 @@ class Correction {
  */
 export function correct(tr: Transform, stamp: Stamp): Transform {
   emit(tr, new Correction(stamp).plan(align(tr.before, tr.doc, tr.mapping)));
-  return tr;
-}
-
-/** A batch that leads from the same text to the same, and says nothing in passing: whole blocks are put for others. */
-export function outright({ before, doc, mapping }: Transform): Transform {
-  const tr = new Transform(before);
-  const blocks = ({ doc: text, from, to }: Alignment['before']): [number, number] => [
-    text.resolve(from).index(0),
-    text.resolve(to).indexAfter(0),
-  ];
-  for (const { laidOut } of alignApart(before, doc, mapping).reverse()) {
-    const part = atOnce(laidOut());
-    const [first, end] = blocks(part.before);
-    const now = doc.children.slice(...blocks(part.after));
-    const start = before.children.slice(0, first).reduce((size, block) => size + block.nodeSize, 0);
-    const size = before.children.slice(first, end).reduce((all, block) => all + block.nodeSize, 0);
-    tr.step(new ReplaceStep(start, start + size, new Slice(Fragment.fromArray(now), 0, 0)));
-  }
   return tr;
 }

@@ -64,7 +64,7 @@ export function corrected(base: Node, batches: readonly Batch[], stamp: Stamp): 
     }
     // What is right in the end and was not on the way there goes without the way.
     if ((changed || intent === 'ink') && isWrong()) {
-      tr = outright(tr);
+      tr = outright(tr, stamp.author);
       changed = true;
     }
     if (tr.steps.length) right.push({ steps: [...tr.steps], intent });

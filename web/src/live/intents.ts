@@ -59,7 +59,7 @@ function asUndo(state: EditorState, tr: Transaction, { me, mayInk }: Writer): Tr
     if (!checkBatch(state.doc, tr.doc, tr.steps, tr.mapping, intent, sender)) return tr.setMeta('intent', intent);
   }
   correct(tr, { author: me, date: toDate(new Date()), newChange: () => nanoid(12) });
-  for (const all of [tr, undoneOutright(state, tr)])
+  for (const all of [tr, undoneOutright(state, tr, me)])
     if (!checkBatch(state.doc, all.doc, all.steps, all.mapping, 'pencil', sender))
       return all.setMeta('intent', 'pencil');
   return null;
@@ -69,9 +69,9 @@ function asUndo(state: EditorState, tr: Transaction, { me, mayInk }: Writer): Tr
 const historyMeta = 'history$';
 
 /** An undo that comes to the same and brings nothing back that it takes out again. */
-function undoneOutright(state: EditorState, undo: Transaction): Transaction {
+function undoneOutright(state: EditorState, undo: Transaction, me: string): Transaction {
   const { tr } = state;
-  for (const step of outright(undo).steps) tr.step(step);
+  for (const step of outright(undo, me).steps) tr.step(step);
   tr.setSelection(undo.selection.getBookmark().resolve(tr.doc));
   if (undo.scrolledIntoView) tr.scrollIntoView();
   return tr.setMeta(historyMeta, undo.getMeta(historyMeta));
