@@ -172,12 +172,18 @@ test('what waits in a window when it ends is handed over in the next one; what w
   };
   await again();
   await expect(tray).toBeHidden();
+  const beside = await first.context().newPage();
+  await beside.goto(`/m/${id}`);
+  await expect(kept(beside)).toBeVisible();
   await first.close(); // as a window that comes down: nobody is asked
   await again();
   await expect(tray).toContainText('in a window that ended before this was kept');
   await expect(tray).toContainText(' and slippery');
   await again(); // it stays until one has copied it
+  const trayBeside = beside.getByRole('alert').filter({ hasText: 'Not taken in' });
+  await expect(trayBeside).toContainText(' and slippery'); // in whatever window
   await tray.getByRole('button', { name: 'Close' }).click();
+  await expect(trayBeside).toBeHidden();
   await expect(tray).toBeHidden();
   await again();
   await expect(tray).toBeHidden();

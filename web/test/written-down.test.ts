@@ -1,4 +1,5 @@
-import { WrittenDown, type Notes, type Writable } from '../src/live/written-down';
+import type { Notes } from '../src/live/notes';
+import { WrittenDown, type Writable } from '../src/live/written-down';
 
 jest.useFakeTimers();
 
@@ -6,15 +7,23 @@ jest.useFakeTimers();
 class Machine implements Notes {
   readonly kept = new Map<string, string>();
   full = false;
+  /** What the windows that did not do it hear, and when: somewhat later. */
+  readonly heard: Parameters<WrittenDown['heard']>[0][] = [];
+  #change(key: string, newValue: string | null) {
+    const oldValue = this.getItem(key);
+    if (newValue === null) this.kept.delete(key);
+    else this.kept.set(key, newValue);
+    if (oldValue !== newValue) this.heard.push({ key, oldValue, newValue });
+  }
   get length() {
     return this.kept.size;
   }
   key = (i: number) => [...this.kept.keys()][i] ?? null;
   getItem = (key: string) => this.kept.get(key) ?? null;
-  removeItem = (key: string) => void this.kept.delete(key);
+  removeItem = (key: string) => this.#change(key, null);
   setItem = (key: string, value: string) => {
     if (this.full) throw new DOMException('full', 'QuotaExceededError');
-    this.kept.set(key, value);
+    this.#change(key, value);
   };
 }
 
@@ -72,6 +81,36 @@ test('what waits when a window ends is in the tray of the next one, until it is 
   next.trayOf('ines', 'm').set([]);
   expect(tray(open('four'))).toEqual([]);
   expect(notes.kept.size).toBe(0);
+});
+
+test('two windows of one person have the same tray: neither writes over what the other has put in it', () => {
+  const { notes, open, tray } = machine();
+  const [one, two] = [open('one'), open('two')];
+  const put = (window: WrittenDown, words: string) => {
+    const its = window.trayOf('ines', 'm');
+    its.set([...its.get(), { reason: 'refused', words }]);
+  };
+  /** All windows are told what was done, the one who did it too: that changes nothing. */
+  const tell = () => {
+    for (let what = notes.heard.shift(); what; what = notes.heard.shift())
+      for (const window of [one, two]) window.heard(what);
+  };
+  expect([tray(one), tray(two)]).toEqual([[], []]);
+  put(one, 'low');
+  put(two, 'high'); // before it has heard of the other
+  tell();
+  expect([tray(one), tray(two), tray(open('three'))]).toEqual([
+    ['low', 'high'],
+    ['low', 'high'],
+    ['low', 'high'],
+  ]);
+  put(two, 'slack');
+  one.trayOf('ines', 'm').set([]); // closes what it shows, and has not seen the last
+  tell();
+  expect([tray(one), tray(two), tray(open('four'))]).toEqual([['slack'], ['slack'], ['slack']]);
+  two.trayOf('ines', 'm').set([]);
+  tell();
+  expect([tray(one), tray(two), notes.kept.size]).toEqual([[], [], 0]);
 });
 
 test('what waits in a window that lives is its own, and so is what waits for others and in other manuscripts', async () => {

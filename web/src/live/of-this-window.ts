@@ -26,6 +26,8 @@ export const texts = new Staying<LiveText>(
   (text) => writtenDown.watch(text),
 );
 
+addEventListener('storage', writtenDown.heard);
+
 // Someone whose words or decisions are not kept yet is asked before the window goes.
 addEventListener('beforeunload', (event) => {
   if (texts.holdsWords()) event.preventDefault();

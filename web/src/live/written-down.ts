@@ -1,6 +1,8 @@
-import { Store } from '../kit/store';
+import type { Store } from '../kit/store';
 import { said } from '../kit/time';
 import type { NotTaken } from './hearer';
+import { parsed, setDown, type Notes } from './notes';
+import { SharedTray } from './shared-tray';
 
 /** A text of which what is not kept yet is written down. */
 export interface Writable {
@@ -12,20 +14,8 @@ export interface Writable {
   unkeptWords(): string;
 }
 
-/** What of the browser's own store is needed. */
-export type Notes = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
-
 /** How long after a change it is written down; what is kept by then never is. */
 const pause = 1000;
-
-/** What is set down under a key, as JSON; null where there is none, or none that can be read. */
-function read<T>(notes: Notes, key: string): T | null {
-  try {
-    return JSON.parse(notes.getItem(key) ?? 'null') as T | null;
-  } catch {
-    return null;
-  }
-}
 
 /**
  * Words that are not kept yet are written down, on this machine and for this person, and survive their window: where it
@@ -33,7 +23,7 @@ function read<T>(notes: Notes, key: string): T | null {
  */
 export class WrittenDown {
   readonly #writing = new Set<() => void>();
-  readonly #trays = new Map<string, Store<readonly NotTaken[]>>();
+  readonly #trays = new Map<string, SharedTray>();
 
   /**
    * @param notes the browser's own store
@@ -54,7 +44,7 @@ export class WrittenDown {
       clearTimeout(timer);
       timer = undefined;
       const words = text.snapshot().kept !== 'gone' && text.hasUnkept() ? text.unkeptWords() : '';
-      this.#set(key, words ? { words, at: new Date().toISOString() } : null);
+      setDown(this.notes, key, words ? { words, at: new Date().toISOString() } : null);
     };
     const unfollow = text.subscribe(() => (timer ??= setTimeout(write, pause)));
     this.#writing.add(write);
@@ -62,7 +52,7 @@ export class WrittenDown {
       clearTimeout(timer);
       unfollow();
       this.#writing.delete(write);
-      this.#set(key, null);
+      setDown(this.notes, key, null);
     };
   }
 
@@ -75,14 +65,13 @@ export class WrittenDown {
   trayOf(me: string, manuscript: string): Store<readonly NotTaken[]> {
     const key = `tray ${me} ${manuscript}`;
     let tray = this.#trays.get(key);
-    if (!tray) {
-      const items = read<NotTaken[]>(this.notes, key);
-      const made = new Store<readonly NotTaken[]>(Array.isArray(items) ? items : []);
-      made.subscribe(() => this.#set(key, made.get().length ? made.get() : null));
-      this.#trays.set(key, (tray = made));
-    }
-    return tray;
+    if (!tray) this.#trays.set(key, (tray = new SharedTray(this.notes, key)));
+    return tray.items;
   }
+
+  /** Another window of this machine has written something down (WHATWG HTML, Web storage, the storage event). */
+  heard = ({ key, oldValue, newValue }: Pick<StorageEvent, 'key' | 'oldValue' | 'newValue'>): void =>
+    this.#trays.get(key ?? '')?.heard(oldValue, newValue);
 
   /** What windows that have ended had not kept is put in the tray. */
   async collect(me: string, manuscript: string): Promise<void> {
@@ -90,10 +79,10 @@ export class WrittenDown {
     const living = this.#keys(prefix).length ? await this.living() : null;
     if (!living) return;
     const found = this.#keys(prefix).flatMap((key): NotTaken[] => {
-      const left = read<{ words: string; at: string }>(this.notes, key);
+      const left = parsed<{ words: string; at: string }>(this.notes.getItem(key));
       const window = key.slice(prefix.length);
       if (window === this.window || living.has(window)) return [];
-      this.#set(key, null);
+      setDown(this.notes, key, null);
       if (!left?.words) return [];
       const reason = `Written ${said(left.at)} in a window that ended before this was kept; see whether it stands in the text.`;
       return [{ reason, words: left.words }];
@@ -104,22 +93,13 @@ export class WrittenDown {
 
   /** Nothing of somebody stays who has signed out. */
   forget(me: string): void {
-    for (const key of [...this.#keys(`waiting ${me} `), ...this.#keys(`tray ${me} `)]) this.#set(key, null);
-    for (const [key, tray] of this.#trays) if (key.startsWith(`tray ${me} `)) tray.set([]);
+    for (const key of [...this.#keys(`waiting ${me} `), ...this.#keys(`tray ${me} `)]) setDown(this.notes, key, null);
+    for (const [key, tray] of this.#trays) if (key.startsWith(`tray ${me} `)) tray.items.set([]);
   }
 
   #keys(prefix: string): string[] {
     const { notes } = this;
     const all = Array.from({ length: notes.length }, (_, i) => notes.key(i) ?? '');
     return all.filter((key) => key.startsWith(prefix));
-  }
-
-  #set(key: string, value: unknown): void {
-    try {
-      if (value !== null) this.notes.setItem(key, JSON.stringify(value));
-      else if (this.notes.getItem(key) !== null) this.notes.removeItem(key);
-    } catch {
-      // A full or closed store keeps nothing; what is written stays in the window.
-    }
   }
 }
