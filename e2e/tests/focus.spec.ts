@@ -84,6 +84,17 @@ test('after every command above the sheet, chosen by mouse, typing goes on in th
   await expect.poll(focused).toBe('the text');
 });
 
+test('who goes on while a menu is closing keeps the keyboard where they went', async () => {
+  await startWith(page, 'Going on', 'Tides come.', 'Tides go.');
+  await page.getByRole('combobox', { name: 'Paragraph style' }).click();
+  await page.getByRole('option', { name: 'Heading 1' }).click();
+  await page.keyboard.press('F3');
+  await page.keyboard.type('tides', { delay: 80 });
+  await expect(page.getByLabel('Find', { exact: true })).toHaveValue('tides');
+  await expect(page.getByText('2 places found')).toBeVisible();
+  await page.keyboard.press('Escape');
+});
+
 test('after every command of a table, typing goes on in the text', async () => {
   await startWith(page, 'A table');
   await page.getByRole('button', { name: 'Insert', exact: true }).click();

@@ -139,6 +139,34 @@ test('going from page to page of a manuscript leaves its connection as it is', a
   expect(connections).toBe(1);
 });
 
+test('a connection that is back at its first try moves nothing on the page', async ({ browser }) => {
+  const page = await signedIn(browser, 'Tobias');
+  const connections: (() => void)[] = [];
+  await page.routeWebSocket(/\/api\/live/, (window) => {
+    const server = window.connectToServer();
+    connections.push(() => void server.close().then(() => window.close()));
+  });
+  await startWith(page, 'Back at once', 'The groyne is steep.');
+  await expect(kept(page)).toBeVisible();
+  const tops = await page.evaluateHandle(() => {
+    const seen = new Set<number>();
+    const look = () => {
+      seen.add(document.querySelector('main')!.getBoundingClientRect().top);
+      requestAnimationFrame(look);
+    };
+    look();
+    return seen;
+  });
+  connections[0]!();
+  await expect(page.getByRole('status').filter({ hasText: 'No connection' })).toBeVisible();
+  await expect(kept(page)).toBeVisible();
+  expect(connections).toHaveLength(2);
+  await caret(page, 'behind', 'steep');
+  await page.keyboard.type(' here');
+  await expect(kept(page)).toBeVisible();
+  expect(await tops.evaluate((seen) => seen.size)).toBe(1);
+});
+
 test('what waits in a window when it ends is handed over in the next one; what waits in one that lives is not', async ({
   browser,
 }) => {

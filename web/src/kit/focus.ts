@@ -31,11 +31,20 @@ export class FocusRule {
     };
   };
 
+  /** Whether the keyboard has gone on meanwhile: nothing takes it away again. */
+  #hasGoneOn(): boolean {
+    const { activeElement } = document;
+    return !!activeElement && activeElement !== document.body && !activeElement.closest(over);
+  }
+
+  /** Gives the keyboard to the text, when something has closed that is not gone back to. */
+  giveToText = (): void => {
+    if (!this.#hasGoneOn()) this.toText();
+  };
+
   /** Gives the keyboard back to where it was before something opened. */
   giveBack = (): void => {
-    const { activeElement } = document;
-    const elsewhere = activeElement && activeElement !== document.body && !activeElement.closest(over);
-    if (elsewhere) return;
+    if (this.#hasGoneOn()) return;
     const last = this.#last;
     if (!last?.checkVisibility() || last.closest('.ProseMirror')) this.toText();
     else last.focus();

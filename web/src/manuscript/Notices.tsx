@@ -3,6 +3,7 @@ import { useState } from 'react';
 import { useLocation, useNavigate } from 'react-router';
 import { counted as counting, kinds, type Loss } from '@tea-pencil/core';
 import type { ManuscriptInfo } from '@tea-pencil/wire';
+import { useLasting } from '../kit/use-lasting';
 import type { NotTaken } from '../live/hearer';
 import type { Kept, Synced } from '../live/synced-text';
 
@@ -15,9 +16,13 @@ const connection: Partial<Record<Kept, string>> = {
     'The server cannot keep anything just now. You can go on writing; your words stay in this window and are sent again by themselves.',
 };
 
+/** A connection that is back at its first try moves nothing: the state in the bar tells of it. In milliseconds. */
+const firstTry = 2000;
+
 /** Why what is written is not kept yet; where the server says why, in its words. */
 export function Connection({ kept, problem }: Pick<Synced, 'kept' | 'problem'>) {
-  const words = (kept === 'waiting' && problem) || connection[kept];
+  const isLost = useLasting(kept === 'offline', firstTry);
+  const words = (kept === 'waiting' && problem) || (kept !== 'offline' || isLost ? connection[kept] : undefined);
   return words ? (
     <Alert severity="warning" icon={false} square sx={{ py: 0, justifyContent: 'center' }}>
       {words}

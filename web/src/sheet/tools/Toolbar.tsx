@@ -8,6 +8,7 @@ import { useActs, useCommands } from '../../commands/acts';
 import { commandNamed, styleCommand, styleLabels, titleOf } from '../../commands/table';
 import { useWidth } from '../../kit/width';
 import type { MyDecisions } from '../../live/my-decisions';
+import { useFocusRule } from '../../kit/focus';
 import { useOpened } from '../../opened/opened';
 import type { Pictures } from '../editor/pictures';
 import { CommandMenu } from './CommandMenu';
@@ -67,7 +68,7 @@ function Tool({ id, face, pressed, disabled }: { id: string; face: ReactNode; pr
 /** The style of the paragraph. It has the keyboard while it is open only; then the text has it again. */
 function StyleChoice({ style, disabled }: { style: ParagraphStyle; disabled: boolean }) {
   const acts = useActs();
-  const { toText } = useOpened();
+  const rule = useFocusRule();
   return (
     <Select
       variant="standard"
@@ -77,7 +78,11 @@ function StyleChoice({ style, disabled }: { style: ParagraphStyle; disabled: boo
       inputProps={{ 'aria-label': 'Paragraph style' }}
       sx={{ fontSize: 13, mr: 1, width: 96 }}
       onChange={(event) => acts.do(styleCommand(event.target.value as ParagraphStyle))}
-      MenuProps={{ disableRestoreFocus: true, slotProps: { transition: { onExited: toText } } }}
+      MenuProps={{
+        disableRestoreFocus: true,
+        transitionDuration: 0,
+        slotProps: { transition: { onExited: rule?.giveToText } },
+      }}
     >
       {styleLabels.map(([name, label]) => (
         <MenuItem key={name} value={name}>
