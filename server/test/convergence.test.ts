@@ -23,7 +23,7 @@ const pause = (time: number) => new Promise((resolve) => setTimeout(resolve, tim
 
 /** What someone does next. A number picks among what there is. */
 const act = fc.record({
-  what: fc.constantFrom('edit', 'edit', 'edit', 'edit', 'edit', 'undo', 'redo', 'drop', 'decide'),
+  what: fc.constantFrom('edit', 'edit', 'edit', 'edit', 'edit', 'undo', 'redo', 'drop', 'decide', 'take'),
   edit: someTextEdit(1),
   which: fc.nat(),
   wait: fc.constantFrom(0, 0, 1, 5, 20),
@@ -33,7 +33,8 @@ type Act = typeof act extends fc.Arbitrary<infer T> ? T : never;
 async function play(writer: Writer, script: readonly Act[], decides: boolean): Promise<void> {
   for (const { what, edit, which, wait } of script) {
     const pending = what === 'decide' && decides ? listChanges(writer.doc) : [];
-    if (what === 'undo') writer.undo();
+    if (what === 'take' && decides) writer.text.take(which % 2 ? 'ink' : 'pencil', 'until told');
+    else if (what === 'undo') writer.undo();
     else if (what === 'redo') writer.redo();
     else if (what === 'drop') {
       writer.socket.disconnect();
@@ -60,7 +61,7 @@ async function together(howMany: number, decides: boolean, round: number) {
   const id = await broughtIn(people, text);
   const writers = await Promise.all(
     Array.from({ length: howMany }, (_, i) =>
-      new Writer(people[i % people.length]!, id, { lag: lags[i % lags.length]! }).until(),
+      new Writer(people[i % people.length]!, id, { lag: lags[i % lags.length]!, mayInk: decides && i === 0 }).until(),
     ),
   );
   const original = writers[0]!.doc;
@@ -91,17 +92,20 @@ test.each(cases)(
   },
 );
 
-test.each(cases)('and so they do while one of them decides ($howMany, round $round)', async ({ howMany, round }) => {
-  const { writers, end } = await together(howMany, true, round);
-  for (const writer of writers) expect(canonical(writer.doc)).toEqual(canonical(end));
-  expect(writers.flatMap(({ notTaken }) => notTaken)).toEqual([]);
-  // Law 3 on what came out: the order in which the rest is decided makes no difference.
-  const ids = listChanges(end).map(({ id }) => id);
-  const one = (order: string[]) =>
-    order.reduce((doc, id) => decide(new Transform(doc), [id], ids.indexOf(id) % 2 ? 'accept' : 'reject').doc, end);
-  expect(canonical(one([...ids].reverse()))).toEqual(canonical(one(ids)));
-  for (const writer of writers) writer.close();
-});
+test.each(cases)(
+  'and so they do while one of them decides, and writes in ink ($howMany, round $round)',
+  async ({ howMany, round }) => {
+    const { writers, end } = await together(howMany, true, round);
+    for (const writer of writers) expect(canonical(writer.doc)).toEqual(canonical(end));
+    expect(writers.flatMap(({ notTaken }) => notTaken)).toEqual([]);
+    // Law 3 on what came out: the order in which the rest is decided makes no difference.
+    const ids = listChanges(end).map(({ id }) => id);
+    const one = (order: string[]) =>
+      order.reduce((doc, id) => decide(new Transform(doc), [id], ids.indexOf(id) % 2 ? 'accept' : 'reject').doc, end);
+    expect(canonical(one([...ids].reverse()))).toEqual(canonical(one(ids)));
+    for (const writer of writers) writer.close();
+  },
+);
 
 test('the log rebuilds the text at any version, and says who did what', async () => {
   const { id, writers, end } = await together(3, true, 9);

@@ -1,6 +1,6 @@
 import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
-import { history, redo, undo } from 'prosemirror-history';
-import { checkBatch, fairReading, listChanges, plainText, record, schema } from '@tea-pencil/core';
+import { closeHistory, history, redo, undo } from 'prosemirror-history';
+import { canonical, checkBatch, decide, fairReading, listChanges, plainText, record, schema } from '@tea-pencil/core';
 import { deletionOf, inHand, intentOf, changeOf, tidied, type Writer } from '../src/live/intents';
 
 const doc = schema.nodes.doc!.create(null, schema.nodes.paragraph!.create(null, schema.text('the tide comes in')));
@@ -137,4 +137,31 @@ test('undoing in ink the removal of somebody else’s pending words brings them 
   expect(plainText(fairReading(state.doc))).toBe('the tide comes in');
   undo(state, doing);
   expect(plainText(fairReading(state.doc))).toBe('the low tide comes in');
+});
+
+test('what was undone across a decision of somebody else, and brought within the rules, is done again as it was', () => {
+  let state = begin();
+  const doing = (tr: Transaction) => {
+    const own = inHand(state, tr, { ...ann, mayInk: false });
+    if (own) state = state.apply(own);
+  };
+  doing(state.tr.insertText('low ', 5));
+  doing(closeHistory(state.tr.insertText('!', state.doc.content.size - 1)));
+  const [first] = listChanges(state.doc);
+  const decided = decide(state.tr, [first!.id], 'accept') as Transaction;
+  state = state.apply(decided.setMeta('addToHistory', false).setMeta('remote', true));
+  const before = state.doc;
+  for (let i = 0; i < 2; i++) undo(state, doing);
+  // What has been accepted is not taken away but struck out; what was not goes.
+  expect([plainText(state.doc), plainText(fairReading(state.doc))]).toEqual([
+    'the low tide comes in',
+    'the tide comes in',
+  ]);
+  const undone = state.doc;
+  for (let i = 0; i < 2; i++) redo(state, doing);
+  expect(canonical(state.doc)).toEqual(canonical(before));
+  for (let i = 0; i < 2; i++) undo(state, doing);
+  expect(plainText(state.doc)).toBe(plainText(undone));
+  for (let i = 0; i < 2; i++) redo(state, doing);
+  expect(canonical(state.doc)).toEqual(canonical(before));
 });

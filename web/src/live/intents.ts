@@ -18,6 +18,7 @@ import {
   type MarkName,
 } from '@tea-pencil/core';
 import { nanoid } from 'nanoid';
+import { tellingTheSame, toldHistory } from './undoing';
 
 /** What an editor's transaction becomes before it is applied: recorded in pencil, laid in ink, or left as it is. */
 
@@ -58,15 +59,14 @@ function asUndo(state: EditorState, tr: Transaction, { me, mayInk }: Writer): Tr
   for (const intent of mayInk ? (['pencil', 'ink'] as const) : (['pencil'] as const)) {
     if (!checkBatch(state.doc, tr.doc, tr.steps, tr.mapping, intent, sender)) return tr.setMeta('intent', intent);
   }
+  const alone = tr.steps.length;
   correct(tr, { author: me, date: toDate(new Date()), newChange: () => nanoid(12) });
+  toldHistory(state, tr, alone);
   for (const all of [tr, undoneOutright(state, tr, me)])
     if (!checkBatch(state.doc, all.doc, all.steps, all.mapping, 'pencil', sender))
       return all.setMeta('intent', 'pencil');
   return null;
 }
-
-/** Under which prosemirror-history keeps what an undo leaves to be undone; it has no name for it that others may use. */
-const historyMeta = 'history$';
 
 /** An undo that comes to the same and brings nothing back that it takes out again. */
 function undoneOutright(state: EditorState, undo: Transaction, me: string): Transaction {
@@ -74,7 +74,7 @@ function undoneOutright(state: EditorState, undo: Transaction, me: string): Tran
   for (const step of outright(undo, me).steps) tr.step(step);
   tr.setSelection(undo.selection.getBookmark().resolve(tr.doc));
   if (undo.scrolledIntoView) tr.scrollIntoView();
-  return tr.setMeta(historyMeta, undo.getMeta(historyMeta));
+  return tellingTheSame(undo, tr);
 }
 
 /** The edit as a change of its own. */
