@@ -3,6 +3,7 @@ import { Node } from 'prosemirror-model';
 import { EditorState } from 'prosemirror-state';
 import { Transform } from 'prosemirror-transform';
 import {
+  beforeReading,
   canonical,
   checkBatch,
   correct,
@@ -47,16 +48,16 @@ function write(doc: Node, script: readonly Edit[], stampOf: ReturnType<typeof st
 const wrong = (tr: Transform) => checkBatch(tr.before, tr.doc, tr.steps, tr.mapping, 'pencil', sender);
 
 /**
- * Edits of the first author, of any others, by which share of the pending changes is decided meanwhile, and what is done
+ * Edits of the first author, of any others (or of the first in another window), by which share of the pending changes is decided meanwhile, and what is done
  * when all is there.
  */
-const moments = (doc: fc.Arbitrary<Node>, edits: (howManyAuthors: number) => fc.Arbitrary<Edit>) =>
+const moments = (doc: fc.Arbitrary<Node>, edits: (howManyAuthors: number) => fc.Arbitrary<Edit>, windows = false) =>
   fc.record({
     doc,
     earlier: fc.array(edits(3), { maxLength: 5 }),
     mine: fc.array(edits(1), { minLength: 1, maxLength: 4 }),
     theirs: fc.array(
-      edits(2).map((edit) => ({ ...edit, by: edit.by + 1 })),
+      edits(2).map((edit) => ({ ...edit, by: edit.by + (windows ? 0 : 1) })),
       { maxLength: 3 },
     ),
     decided: fc.array(fc.constantFrom('accept' as const, 'reject' as const, null), { maxLength: 6 }),
@@ -127,6 +128,7 @@ function goneOn(doc: Node, edits: readonly Edit[]): void {
 test.each([
   ['anything', moments(someDocument, someEdit)],
   ['how the same words look', moments(fc.constant(documentOf('ab')), settings)],
+  ['how they look, in two windows of one author', moments(fc.constant(documentOf('ab')), settings, true)],
 ])('whatever others write and decide meanwhile, a corrected batch is within the rules: %s', (_, moment) => {
   let corrected = 0;
   fc.assert(
@@ -151,6 +153,7 @@ test.each([
         const straight = outright(batch, me);
         expect(canonical(straight.doc)).toEqual(canonical(batch.doc));
         expect(wrong(straight)).toBeNull();
+        expect(canonical(beforeReading(batch.doc))).toEqual(canonical(beforeReading(others.doc)));
         return goneOn(batch.doc, further);
       }
       corrected++;
@@ -160,6 +163,7 @@ test.each([
       expect(canonical(sent.doc)).toEqual(canonical(batch.doc));
       if (wrong(sent)) throw new Error(`${wrong(sent)}\n ${batch.before}\n ${batch.doc}`);
       expect(canonical(withoutAuthor(batch.doc, me))).toEqual(canonical(withoutAuthor(others.doc, me)));
+      expect(canonical(beforeReading(batch.doc))).toEqual(canonical(beforeReading(others.doc)));
       goneOn(sent.doc, further);
     }),
     { numRuns: Number(process.env.LAWS_RUNS ?? 700), examples: [[noteWithin]] },

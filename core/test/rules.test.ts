@@ -142,6 +142,25 @@ describe('what is refused', () => {
     expect(check(decide(stateOf(d).tr, ['b1'], 'reject') as Transaction, 'pencil', 'ann')).not.toBeNull();
     expect(check(stateOf(d).tr.addMark(9, 12, insertionBy('ben', 'b1')), 'ink', 'ann')).toMatch(/bears no marks/);
   });
+  test('a change that says something else than what has become of its words', () => {
+    const restyled = (was: string, is: string) =>
+      schema.marks.restyled!.create({
+        change: 'c1',
+        author: 'ann',
+        date: now,
+        order: 1,
+        was: { style: was },
+        now: { style: is },
+      });
+    const heading = stateOf(doc)
+      .tr.setNodeAttribute(0, 'style', 'heading1')
+      .addNodeMark(0, restyled('body', 'heading1'));
+    expect(check(heading, 'pencil', 'ann')).toBeNull();
+    const other = stateOf(heading.doc).tr.setNodeAttribute(0, 'style', 'quotation');
+    expect(check(other, 'pencil', 'ann')).toMatch(/does not say/);
+    const twice = stateOf(heading.doc).tr.addNodeMark(0, restyled('heading1', 'heading1'));
+    expect(check(twice, 'pencil', 'ann')).toMatch(/does not say/);
+  });
   test('a first paragraph that is inserted or deleted', () => {
     const mark = schema.marks.openingDeleted!.create({ change: 'c1', author: 'ann', date: now });
     expect(check(stateOf(doc).tr.addNodeMark(0, mark), 'pencil', 'ann')).toMatch(/first paragraph/);

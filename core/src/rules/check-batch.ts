@@ -12,7 +12,8 @@ import { harmOf, harmWords } from '../manuscript/sound.js';
 import { withoutAuthor } from '../reading/readings.js';
 import { alignApart, type Alignment, type Item } from '../row/align.js';
 import type { Apart } from '../row/touched.js';
-import type { Token } from '../row/row.js';
+import { isMisstated } from '../row/entries.js';
+import { entryName, type Token } from '../row/row.js';
 import type { Passed } from './passed.js';
 import { bringsForeignWords } from './passing.js';
 import { bearsMarksOfOthers, isReview, key, leftByOthers, marksOfOthers, marksWithin, rejoined } from './put-back.js';
@@ -39,6 +40,7 @@ const anchorsOf = (token: Token) => token.node.marks.filter(({ type }) => type =
 const isRefastened = (before: Token, after: Token) =>
   anchorsOf(before).sort().join() !== anchorsOf(after).sort().join();
 const newWithMarks = 'New words bear somebody else’s marks.';
+const misstated = 'A change does not say what has become of its words.';
 const inPassing = 'Words stand under somebody else’s name in passing.';
 const refastened = 'The anchors of comments cannot be changed this way.';
 
@@ -120,6 +122,8 @@ function* checkOwnMarks({ items: laid, after }: Alignment, sender: Sender, passe
     } else if (marksOfOthers(now.node.marks, author).join() !== marksOfOthers(before.node.marks, author).join()) {
       return 'Marks of other people were changed.';
     } else if (isRefastened(before, now)) return refastened;
+    const isWrong = (token: Token) => isMisstated(token.node, entryName(token), author);
+    if (isWrong(now) && !(before && isWrong(before))) return misstated;
     const wrong = inside && (yield* checkOwnMarks(inside, sender, passed));
     if (wrong) return wrong;
   }

@@ -7,9 +7,10 @@ import type { Properties } from '../manuscript/properties.js';
 import { reviewMarks, schema, type ReviewMarkName } from '../manuscript/schema.js';
 import { align, type Alignment } from '../row/align.js';
 import { emit } from '../row/emit.js';
+import { stated } from '../row/entries.js';
 import { bring, keep, type Plan, type Target } from '../row/plan.js';
 import { between, isTable, ownOpening } from '../row/beside-table.js';
-import { deletionName, insertionName, markBy, type Token } from '../row/row.js';
+import { deletionName, entryName, insertionName, markBy, type Token } from '../row/row.js';
 
 const isReview = (mark: Mark) => reviewMarks.has(mark.type.name);
 
@@ -75,12 +76,15 @@ class Correction {
         (mark) => !isReview(mark) || (this.#isOwn(mark) && mark.type.name !== insertion && !unfit(mark)),
       ),
     ]);
-    if (this.#withoutMe(was, wanted, now.node.attrs) === this.#withoutMe(was, before, was.node.attrs))
-      return keep(now, wanted);
+    const once = stated({ marks: wanted, attrs: now.node.attrs }, entryName(was), this.stamp.author);
+    if (this.#withoutMe(was, once.marks, once.attrs) === this.#withoutMe(was, before, was.node.attrs))
+      return keep(now, once.marks, once.attrs);
     // Its looks are back where they were; that it should go, if the author wanted that, stays.
     const isDeletion = (mark: Mark) => this.#isOwn(mark) && mark.type.name === deletion;
     const deletions = now.node.marks.filter((mark) => isDeletion(mark) && !unfit(mark));
-    return keep(now, Mark.setFrom([...before.filter((mark) => !isDeletion(mark)), ...deletions]), was.node.attrs);
+    const looks = Mark.setFrom([...before.filter((mark) => !isDeletion(mark)), ...deletions]);
+    const { marks, attrs } = stated({ marks: looks, attrs: was.node.attrs }, entryName(was), this.stamp.author);
+    return keep(now, marks, attrs);
   }
 
   plan({ after: region, items }: Alignment): Plan {
