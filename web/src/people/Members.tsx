@@ -51,11 +51,11 @@ function MemberLine({ person, member }: { person: Colleague; member: MemberOf | 
   const usual: Rights = { role: role!, takesAway: true, invites: false };
   const rights = member ?? usual;
   const own = member?.own ?? null;
-  const give = (next: Rights) => void set('PUT', `/members/${id}`, pick(next));
+  const give = (next: Rights) => set('PUT', `/members/${id}`, pick(next));
   const remove = async () => {
     if (!(await set('DELETE', `/members/${id}`))) return;
     if (isMe) return void navigate('/');
-    const back = standing === 'guest' ? undefined : () => give(own ?? usual);
+    const back = standing === 'guest' ? undefined : () => void give(own ?? usual);
     const done = `${name} is not one of its people any more. What they wrote stays.`;
     if (back) sayDone(done, back);
   };
@@ -98,10 +98,10 @@ function GroupLine({ group, info }: { group: GroupOf; info: ManuscriptInfo }) {
   const set = useSetting(info.id);
   const names = group.people.flatMap((id) => info.people.find((one) => one.id === id)?.name ?? []);
   const path = `/groups/${group.group}`;
-  const give = (rights: Rights) => void set('PUT', path, pick(rights));
+  const give = (rights: Rights) => set('PUT', path, pick(rights));
   const remove = async () => {
     if (await set('DELETE', path))
-      sayDone(`“${group.name}” has nothing here any more. What its people wrote stays.`, () => give(group));
+      sayDone(`“${group.name}” has nothing here any more. What its people wrote stays.`, () => void give(group));
   };
   return (
     <PartLine

@@ -11,7 +11,8 @@ interface Props {
   offered?: readonly Role[];
   /** Whether taking away and inviting can be chosen too. */
   more?: boolean;
-  onChoose(rights: Rights): void;
+  /** @returns done once `rights` tells of it, or it was refused */
+  onChoose(rights: Rights): Promise<unknown> | void;
   /** What else can be done from here. */
   children?: (close: () => void) => ReactNode;
 }
@@ -26,10 +27,17 @@ const says: Record<Role, string> = {
 };
 
 /** What somebody may do, as words that open into a choice. */
-export function RightsChoice({ label, rights, offered = roles, more = true, onChoose, children }: Props) {
+export function RightsChoice({ label, rights: kept, offered = roles, more = true, onChoose, children }: Props) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const close = () => setAt(null);
-  const set = (part: Partial<Rights>) => onChoose({ ...rights, ...part });
+  // What is chosen next stands on what was chosen last, though nobody has told of it yet.
+  const [given, setGiven] = useState<Rights | null>(null);
+  const rights = given ?? kept;
+  const set = (part: Partial<Rights>) => {
+    const next = { ...rights, ...part };
+    setGiven(next);
+    void Promise.resolve(onChoose(next)).finally(() => setGiven((now) => (now === next ? null : now)));
+  };
   return (
     <>
       <button
