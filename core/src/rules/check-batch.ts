@@ -3,7 +3,7 @@ import type { Mapping, Step } from 'prosemirror-transform';
 import { AttrStep, DocAttrStep, ReplaceAroundStep } from 'prosemirror-transform';
 import { atOnce } from '../manuscript/at-once.js';
 import { sameManuscript } from '../manuscript/canonical.js';
-import type { ChangeId } from '../manuscript/signature.js';
+import { isReview, type ChangeId } from '../manuscript/signature.js';
 import type { PersonId } from '../manuscript/people.js';
 import { schema } from '../manuscript/schema.js';
 import { evened } from '../manuscript/grid.js';
@@ -16,7 +16,7 @@ import { isMisstated } from '../row/entries.js';
 import { entryName, type Token } from '../row/row.js';
 import type { Passed } from './passed.js';
 import { bringsForeignWords } from './passing.js';
-import { bearsMarksOfOthers, isReview, key, leftByOthers, marksOfOthers, marksWithin, rejoined } from './put-back.js';
+import { bearsMarksOfOthers, key, leftByOthers, marksOfOthers, marksWithin, rejoined } from './put-back.js';
 
 /** What a batch of steps is meant to be. Anchors are set by the server itself. */
 export type Intent = 'pencil' | 'ink';

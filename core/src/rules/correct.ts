@@ -2,17 +2,15 @@ import { Mark } from 'prosemirror-model';
 import type { Transform } from 'prosemirror-transform';
 import { decideToken, type Judge } from '../changes/verdict.js';
 import { keyOf, stable } from '../manuscript/canonical.js';
-import { signatureOf, type ChangeId, type Signature, type Stamp } from '../manuscript/signature.js';
+import { isReview, signatureOf, type ChangeId, type Signature, type Stamp } from '../manuscript/signature.js';
 import type { Properties } from '../manuscript/properties.js';
-import { reviewMarks, schema, type ReviewMarkName } from '../manuscript/schema.js';
+import { schema, type ReviewMarkName } from '../manuscript/schema.js';
 import { align, type Alignment } from '../row/align.js';
 import { emit } from '../row/emit.js';
 import { stated } from '../row/entries.js';
 import { bring, keep, type Plan, type Target } from '../row/plan.js';
 import { between, isTable, ownOpening } from '../row/beside-table.js';
 import { deletionName, entryName, insertionName, markBy, type Token } from '../row/row.js';
-
-const isReview = (mark: Mark) => reviewMarks.has(mark.type.name);
 
 /** One batch being brought back within the rules. All that has to be recorded for that is one change. */
 class Correction {

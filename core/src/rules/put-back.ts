@@ -1,13 +1,11 @@
 import type { Mark, Node } from 'prosemirror-model';
 import { keyOf } from '../manuscript/canonical.js';
 import type { PersonId } from '../manuscript/people.js';
-import { reviewMarks } from '../manuscript/schema.js';
+import { isReview } from '../manuscript/signature.js';
 import { inOneGo, sameByContent, type Item, type Same } from '../row/align.js';
 import type { Token } from '../row/row.js';
 
 /** What went and was put back as others had left it: their words live on, though steps have taken them out. */
-
-export const isReview = (mark: Mark) => reviewMarks.has(mark.type.name);
 
 /** All letters of a text share their marks, so the text to compare one by is made once. */
 export function key(mark: Mark): string {

@@ -7,6 +7,7 @@ import { TooMuch } from '../unreadable.js';
 import { attribute, child, elements, tag, type Element } from '../xml.js';
 import type { Region } from './context.js';
 import { Line } from '../kept/line.js';
+import { levelXml, saysMore, type Chain, type Level } from './levels.js';
 import type { Where } from './names.js';
 import { readParagraph } from './paragraphs.js';
 import type { Sink, Words } from './read-words.js';
@@ -19,19 +20,6 @@ export interface Piece {
   end: number;
   nodes: Node[];
 }
-
-/** A list that is open around a paragraph (5.3). */
-interface Level {
-  list: Element;
-  /** Its place among all lists, and its style, which inner lists have from outer ones. */
-  number: number;
-  style: string | undefined;
-  item: Element | null;
-  /** Its place among the items, where more than one paragraph stands in it. */
-  shared: number | null;
-  header: boolean;
-}
-type Chain = readonly Level[];
 
 interface Draft {
   inline: Node[];
@@ -377,24 +365,3 @@ function lastParagraph(parent: Element): Element | undefined {
 
 const bare = (attributes: Element['attributes']) =>
   Object.fromEntries(Object.entries(attributes).filter(([name]) => !name.startsWith('tp:')));
-
-/** Whether a list or item says something of its own. */
-const saysMore = ({ list, item }: Level): boolean =>
-  Object.keys(list.attributes).some((name) => name !== 'text:style-name') ||
-  Object.keys(item?.attributes ?? {}).length > 0;
-
-/** A list and item as it is carried with a paragraph in it. */
-function levelXml({ list, number, style, item, shared, header }: Level): string {
-  if (list.name === 'text:numbered-paragraph') return tag('tp:in', { 'text:style-name': style });
-  const isHeader = item?.name === 'text:list-header';
-  return tag(
-    'tp:in',
-    { ...list.attributes, 'tp:list': number, 'tp:style': style },
-    tag('tp:item', {
-      ...item?.attributes,
-      'tp:item': shared ?? undefined,
-      'tp:header': isHeader ? 1 : undefined,
-      'tp:goesOn': header && !isHeader ? 1 : undefined,
-    }),
-  );
-}

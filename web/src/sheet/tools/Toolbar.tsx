@@ -6,9 +6,9 @@ import { isInTable, linkAt, schema, type MarkName, type ParagraphStyle } from '@
 import { FileChooser, pictureTypes } from '../../kit/FileChooser';
 import { useActs, useCommands } from '../../commands/acts';
 import { commandNamed, styleCommand, styleLabels, titleOf } from '../../commands/table';
+import { useFocusRule } from '../../kit/focus';
 import { useWidth } from '../../kit/width';
 import type { MyDecisions } from '../../live/my-decisions';
-import { useFocusRule } from '../../kit/focus';
 import { useOpened } from '../../opened/opened';
 import type { Pictures } from '../editor/pictures';
 import { CommandMenu } from './CommandMenu';
