@@ -23,7 +23,7 @@ const inOne = 2;
 
 const pause = (time: number) => new Promise((resolve) => setTimeout(resolve, time));
 
-/** Somebody who accepts one change after the other, until stopped. */
+/** Somebody who accepts one change after the other, while there is a connection, until stopped. */
 async function deciding(who: Visitor, id: string) {
   const decider = await new Writer(who, id).until();
   const made: string[] = [];
@@ -31,6 +31,8 @@ async function deciding(who: Visitor, id: string) {
   const all = (async () => {
     while (!over) {
       await pause(asked ? 400 : 60);
+      // Both processes may be on their way up, for longer than a decision waits before it says that it was not made.
+      await decider.until(() => over || decider.socket.connected, 60_000);
       const [change] = listChanges(decider.doc);
       const decision = change && (await decider.text.decide([change.id], 'accept'));
       if (decision) made.push(decision);

@@ -52,7 +52,7 @@ beforeAll(async () => {
   editor = await new Editor(ines, id).open();
   await editor.edit((state) => state.tr.insertText('Turn the weed over with a stick. Never with a spade.', 1), 'ink');
   hers = await new Editor(maren, id).open();
-  await hers.edit((state) => state.tr.insertText('dry ', 10));
+  await followed(await hers.edit((state) => state.tr.insertText('dry ', 10)));
   await editor.edit((state) => state.tr.delete(6, 19));
   await editor.edit((state) => state.tr.insertText(' twice', state.doc.content.size - 2));
 });
