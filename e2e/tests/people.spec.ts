@@ -162,7 +162,7 @@ test('people and groups are invited, given more and less, and taken off, on all 
   const ines = await comeIn(browser, 'Ines', `/m/${id}`);
   await expect(kept(ines)).toBeVisible();
   await expect(ines.getByRole('button', { name: 'Bold' })).toBeDisabled();
-  // What is chosen next stands on what was chosen last, however late the page hears of it.
+  // What is chosen next stands on what was chosen last, however late the page hears of it; and so does what is taken back.
   await tobias.route(/\/sharing$/, async (route) => {
     await new Promise((done) => setTimeout(done, 1500));
     await route.continue();
@@ -175,7 +175,6 @@ test('people and groups are invited, given more and less, and taken off, on all 
     'may propose, may not take away',
   );
   await expect(ines.getByRole('button', { name: 'Take away' })).toHaveCount(0);
-  await tobias.unrouteAll({ behavior: 'wait' });
   await tobias.getByRole('button', { name: 'What Ines Vega may do' }).click();
   await tobias.getByRole('menuitem', { name: 'Take off' }).click();
   await expect(ines.getByText('This manuscript cannot be opened')).toBeVisible();
@@ -183,6 +182,7 @@ test('people and groups are invited, given more and less, and taken off, on all 
   await expect(tobias.getByRole('button', { name: 'What Ines Vega may do' })).toHaveText(
     'may propose, may not take away',
   );
+  await tobias.unrouteAll({ behavior: 'wait' });
   await ines.getByRole('link', { name: 'To the desk' }).click();
   await expect(ines.getByRole('link', { name: 'Who may do what' })).toBeVisible();
   // A group: made, given something, changed.

@@ -10,6 +10,11 @@ export interface Rights {
   invites: boolean;
 }
 
+/** What somebody had who was taken off, so that it can be given back; null where they had nothing of their own. */
+export interface TakenOff {
+  had: Rights | null;
+}
+
 /** What holds for a member, and where it comes from. */
 export interface MemberOf extends Rights {
   person: string;

@@ -11,6 +11,7 @@ import { notThere } from '../policy/guard.js';
 import { may, type Member } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
 
+const noRole = 'They are not here any more. Say what they may do, and they are invited anew.';
 const needsKeeper = 'A manuscript needs a keeper: make someone else one first.';
 
 /** What a person has in a manuscript, of all that is given to them, their groups and their link. */
@@ -66,6 +67,20 @@ const isSame = (one: Omit<Held, 'person'>, other: Omit<Held, 'person'>): boolean
 interface Settled {
   joined: string[];
   left: string[];
+}
+
+/**
+ * What somebody has once a part of it is said anew: the rest stays as they had it. Who comes new may take files away.
+ * @throws BadRequestException where nothing says what somebody new may do
+ */
+export function inPart(asked: Partial<Rights>, had: Rights | null): Rights {
+  const role = asked.role ?? had?.role;
+  if (!role) throw new BadRequestException(noRole);
+  return {
+    role,
+    takesAway: asked.takesAway ?? had?.takesAway ?? true,
+    invites: asked.invites ?? had?.invites ?? false,
+  };
 }
 
 /** To whom something is given in a manuscript. */
@@ -167,12 +182,22 @@ export class Grants {
     return { joined, left: left.map(({ personId }) => personId) };
   }
 
-  /** Gives a person or a group something, in the place of what they were given before. */
-  async give(manager: EntityManager, to: Grantee, rights: (had: Rights | null) => Rights): Promise<void> {
+  /** Gives a person or a group something, in the place of what they were given before. @returns what they then have */
+  async give(manager: EntityManager, to: Grantee, rights: (had: Rights | null) => Rights): Promise<Rights> {
     const had = await manager.findOneBy(GrantRow, to);
     const { role, takesAway, invites } = rights(had);
     if (had) await manager.update(GrantRow, had.id, { role, takesAway, invites });
     else await manager.insert(GrantRow, { id: nanoid(12), ...to, role, takesAway, invites });
+    return { role, takesAway, invites };
+  }
+
+  /** Takes what a person or a group was given. @returns what that was; null where it was nothing */
+  async take(manager: EntityManager, from: Grantee): Promise<Rights | null> {
+    const had = await manager.findOneBy(GrantRow, from);
+    if (!had) return null;
+    await manager.delete(GrantRow, had.id);
+    const { role, takesAway, invites } = had;
+    return { role, takesAway, invites };
   }
 
   /** Whether somebody keeps a manuscript who can come in. */

@@ -2,13 +2,13 @@ import { BadRequestException, ConflictException, Injectable, NotFoundException }
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import { DataSource, Any, type EntityManager } from 'typeorm';
-import type { Account, Group, Rights } from '@tea-pencil/wire';
+import type { Account, Group, Rights, TakenOff } from '@tea-pencil/wire';
 import { PersonRow } from '../database/entities.js';
 import { GrantRow, GroupPersonRow, GroupRow } from '../database/sharing-entities.js';
 import { PeopleService } from '../people/people.service.js';
 import type { Member } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
-import { Grants } from './grants.js';
+import { Grants, inPart } from './grants.js';
 
 export interface GroupAsked {
   name: string;
@@ -98,24 +98,25 @@ export class GroupsService {
     for (const { manuscript, what } of done) this.grants.tell(manuscript, what);
   }
 
-  /** Gives a group something in a manuscript. Nobody keeps a manuscript by a group, which others may change. */
-  async give(by: Member, groupId: string, rights: Rights): Promise<void> {
+  /** Gives a group something in a manuscript, or a part of it anew. Nobody keeps a manuscript by a group, which others may change. */
+  async give(by: Member, groupId: string, asked: Partial<Rights>): Promise<void> {
     const { manuscriptId, personId: person } = by;
-    if (rights.role === 'keeper')
+    if (asked.role === 'keeper')
       throw new ConflictException('A group cannot keep a manuscript. Make some of its people keepers.');
     await this.grants.change(manuscriptId, { person, act: 'look after people' }, async (manager) => {
       const group = await manager.findOneBy(GroupRow, { id: groupId });
       const given = await manager.existsBy(GrantRow, { manuscriptId, groupId });
       const keepsHouse = (await this.memberships.caller(person, manager))?.keepsHouse;
       if (!group || (!given && group.madeBy !== person && !keepsHouse)) throw new NotFoundException(noGroup);
-      await this.grants.give(manager, { manuscriptId, groupId }, () => rights);
+      await this.grants.give(manager, { manuscriptId, groupId }, (had) => inPart(asked, had));
     });
   }
 
-  async take({ manuscriptId, personId: person }: Member, groupId: string): Promise<void> {
-    await this.grants.change(manuscriptId, { person, act: 'look after people' }, async (manager) => {
-      const { affected } = await manager.delete(GrantRow, { manuscriptId, groupId });
-      if (!affected) throw new NotFoundException('This group is not among the people of the manuscript.');
+  take({ manuscriptId, personId: person }: Member, groupId: string): Promise<TakenOff> {
+    return this.grants.change(manuscriptId, { person, act: 'look after people' }, async (manager) => {
+      const had = await this.grants.take(manager, { manuscriptId, groupId });
+      if (!had) throw new NotFoundException('This group is not among the people of the manuscript.');
+      return { had };
     });
   }
 }

@@ -8,16 +8,16 @@ import {
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
 import { initialsOf } from '@tea-pencil/core';
-import type { Outsider, Rights } from '@tea-pencil/wire';
+import type { Outsider, Rights, TakenOff } from '@tea-pencil/wire';
 import { MemberRow, NamedPersonRow, PersonRow } from '../database/entities.js';
-import { GrantRow, GuestRow } from '../database/sharing-entities.js';
+import { GuestRow } from '../database/sharing-entities.js';
 import { lookOf } from '../names/names.js';
 import { PeopleService } from '../people/people.service.js';
 import { roles } from '../policy/acts.js';
 import { may, type Member } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
 import { Notices } from '../post/notices.js';
-import { Grants } from './grants.js';
+import { Grants, inPart } from './grants.js';
 
 const noAccount = 'There is no such person with an account here.';
 const notAmong = 'This person is not one of the manuscript’s people.';
@@ -41,15 +41,15 @@ export class MembersService {
   ) {}
 
   /**
-   * Sets what somebody may do; someone who was no member becomes one. The last keeper stays keeper.
+   * Sets what somebody may do, or a part of it; someone who was no member becomes one. The last keeper stays keeper.
    * @param message what is said to somebody who comes new
    */
-  async set(by: Member, personId: string, asked: Partial<Rights> & Pick<Rights, 'role'>, message = ''): Promise<void> {
+  async set(by: Member, personId: string, asked: Partial<Rights>, message = ''): Promise<void> {
     const { manuscriptId } = by;
     const account = await this.people.get(personId);
     if (account?.standing === 'guest') throw new BadRequestException('What a guest may do goes by their link.');
     if (account?.standing !== 'account') throw new BadRequestException(noAccount);
-    const isNew = await this.grants.change(
+    const invited = await this.grants.change(
       manuscriptId,
       { person: by.personId, act: 'invite' },
       async (manager, now) => {
@@ -61,26 +61,26 @@ export class MembersService {
         const named = await manager.existsBy(NamedPersonRow, key);
         if (!member && !named && !(await this.memberships.meet(by.personId, personId, manager)))
           throw new BadRequestException(noAccount);
-        await this.grants.give(manager, key, (had) => {
-          const rights = { takesAway: true, invites: false, ...had, ...asked };
+        const { role } = await this.grants.give(manager, key, (had) => {
+          const rights = inPart(asked, had);
           mayGive(now!, rights);
           return rights;
         });
-        return !member;
+        return member ? null : role;
       },
     );
-    if (isNew)
-      this.notices.announce(await this.notices.invited(manuscriptId, by.personId, personId, asked.role, message));
+    if (invited)
+      this.notices.announce(await this.notices.invited(manuscriptId, by.personId, personId, invited, message));
   }
 
   /** Takes someone off the manuscript; what they wrote stays, under their name. Anybody can go by themselves. */
-  async remove(by: Member, personId: string): Promise<void> {
+  remove(by: Member, personId: string): Promise<TakenOff> {
     const { manuscriptId } = by;
     const self = personId === by.personId;
     const act = self ? 'read' : 'look after people';
-    await this.grants.change(manuscriptId, { person: by.personId, act }, async (manager) => {
+    return this.grants.change(manuscriptId, { person: by.personId, act }, async (manager) => {
       if (!(await manager.existsBy(MemberRow, { manuscriptId, personId }))) throw new NotFoundException(notAmong);
-      await manager.delete(GrantRow, { manuscriptId, personId });
+      const had = await this.grants.take(manager, { manuscriptId, personId });
       await manager.delete(GuestRow, { personId });
       const [group] = await manager.query<{ name: string }[]>(
         `SELECT name FROM grants JOIN groups ON groups.id = grants.group_id JOIN group_people USING (group_id)
@@ -91,6 +91,7 @@ export class MembersService {
         throw new ConflictException(
           `They are here with the group “${group.name}”. Take the group off, or have them taken out of it.`,
         );
+      return { had };
     });
   }
 

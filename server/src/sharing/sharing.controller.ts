@@ -1,7 +1,7 @@
 import { Controller, Delete, Get, HttpCode, Patch, Post, Put } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import Joi from 'joi';
-import type { Outsider, Rights, Role, Sharing } from '@tea-pencil/wire';
+import type { Outsider, Rights, Role, Sharing, TakenOff } from '@tea-pencil/wire';
 import { Describes, idSchema, mailSchema, secretSchema, ValidBody, ValidId } from '../http/validation.js';
 import { Broadcasting } from '../live/broadcasting.js';
 import { roles } from '../policy/acts.js';
@@ -18,9 +18,11 @@ const role = Joi.string()
   .valid(...roles)
   .required();
 const message = Joi.string().allow('').max(2000);
-const memberSchema = Joi.object({ role, takesAway: Joi.boolean(), invites: Joi.boolean(), message });
+/** What is not said stays as it was, so that two who each change a part of it both have their way. */
+const partly = { role: role.optional(), takesAway: Joi.boolean(), invites: Joi.boolean() };
+const memberSchema = Joi.object({ ...partly, message });
+const groupSchema = Joi.object(partly);
 const rights = { role, takesAway: Joi.boolean().required(), invites: Joi.boolean().required() };
-const groupSchema = Joi.object(rights);
 const invitationSchema = Joi.object({ mail: mailSchema.required(), ...rights, message: message.required() });
 const linkSchema = Joi.object({
   name: Joi.string().trim().strict(false).min(1).max(100).required(),
@@ -63,14 +65,13 @@ export class SharingController {
   set(
     @ValidId('person') person: string,
     @Member() member: Membership,
-    @ValidBody(memberSchema) { message: said, ...asked }: Partial<Rights> & { role: Role; message?: string },
+    @ValidBody(memberSchema) { message: said, ...asked }: Partial<Rights> & { message?: string },
   ): Promise<void> {
     return this.members.set(member, person, asked, said);
   }
 
   @Delete('members/:person')
-  @HttpCode(204)
-  remove(@ValidId('person') person: string, @Member() member: Membership): Promise<void> {
+  remove(@ValidId('person') person: string, @Member() member: Membership): Promise<TakenOff> {
     return this.members.remove(member, person);
   }
 
@@ -80,14 +81,13 @@ export class SharingController {
   give(
     @ValidId('group') group: string,
     @Member() member: Membership,
-    @ValidBody(groupSchema) asked: Rights,
+    @ValidBody(groupSchema) asked: Partial<Rights>,
   ): Promise<void> {
     return this.groups.give(member, group, asked);
   }
 
   @Delete('groups/:group')
-  @HttpCode(204)
-  take(@ValidId('group') group: string, @Member() member: Membership): Promise<void> {
+  take(@ValidId('group') group: string, @Member() member: Membership): Promise<TakenOff> {
     return this.groups.take(member, group);
   }
 

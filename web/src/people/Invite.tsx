@@ -153,7 +153,12 @@ export function Invite() {
         <Whom {...{ offers, chosen, setChosen, typed, setTyped }} />
         {whom && <StillInside who={whom.kind === 'group' ? 'Each of them' : whom.label} />}
         <div className="choice-line">
-          <RightsChoice label="What they may do" rights={rights} offered={offered} onChoose={setRights} />
+          <RightsChoice
+            label="What they may do"
+            rights={rights}
+            offered={offered}
+            onChoose={(part) => setRights({ ...rights, ...part })}
+          />
           {whom?.kind !== 'group' && message === null && (
             <>
               <span>·</span>

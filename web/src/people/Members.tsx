@@ -1,8 +1,10 @@
 import { MenuItem } from '@mui/material';
 import { useNavigate } from 'react-router';
 import { counted } from '@tea-pencil/core';
-import type { GroupOf, Invitation, MemberOf, Rights } from '@tea-pencil/wire';
+import type { GroupOf, Invitation, MemberOf, Rights, TakenOff } from '@tea-pencil/wire';
+import { keys } from '../api/keys';
 import { rightsWords, useSharing, type Colleague, type ManuscriptInfo } from '../api/queries';
+import { useAsking } from '../api/use-asking';
 import { useSetting } from '../api/use-setting';
 import { Section } from '../kit/Section';
 import { said } from '../kit/time';
@@ -51,13 +53,14 @@ function MemberLine({ person, member }: { person: Colleague; member: MemberOf | 
   const usual: Rights = { role: role!, takesAway: true, invites: false };
   const rights = member ?? usual;
   const own = member?.own ?? null;
-  const give = (next: Rights) => set('PUT', `/members/${id}`, pick(next));
+  const give = (part: Partial<Rights>) => set('PUT', `/members/${id}`, part);
+  const take = useTakingOff(`/members/${id}`);
   const remove = async () => {
-    if (!(await set('DELETE', `/members/${id}`))) return;
+    const taken = await take();
+    if (!taken) return;
     if (isMe) return void navigate('/');
-    const back = standing === 'guest' ? undefined : () => void give(own ?? usual);
-    const done = `${name} is not one of its people any more. What they wrote stays.`;
-    if (back) sayDone(done, back);
+    const { had } = taken;
+    if (had) sayDone(`${name} is not one of its people any more. What they wrote stays.`, () => void give(had));
   };
   const about = [isMe && 'you', note].filter(Boolean).join(', ');
   const away = isMe ? 'Leave this manuscript' : 'Take off';
@@ -91,17 +94,23 @@ function MemberLine({ person, member }: { person: Colleague; member: MemberOf | 
   );
 }
 
-const pick = ({ role, takesAway, invites }: Rights): Rights => ({ role, takesAway, invites });
+/** Takes what was given to somebody. @returns what that was, as the server had it; null where it was refused, which is said */
+function useTakingOff(path: string): () => Promise<TakenOff | null> {
+  const { info } = useOpened();
+  const ask = useAsking(keys.manuscript(info.id));
+  return () => ask<TakenOff>('DELETE', `/manuscripts/${info.id}${path}`).catch(() => null);
+}
 
 function GroupLine({ group, info }: { group: GroupOf; info: ManuscriptInfo }) {
   const { may, sayDone } = useOpened();
   const set = useSetting(info.id);
   const names = group.people.flatMap((id) => info.people.find((one) => one.id === id)?.name ?? []);
   const path = `/groups/${group.group}`;
-  const give = (rights: Rights) => set('PUT', path, pick(rights));
+  const give = (part: Partial<Rights>) => set('PUT', path, part);
+  const take = useTakingOff(path);
   const remove = async () => {
-    if (await set('DELETE', path))
-      sayDone(`“${group.name}” has nothing here any more. What its people wrote stays.`, () => void give(group));
+    const had = (await take())?.had;
+    if (had) sayDone(`“${group.name}” has nothing here any more. What its people wrote stays.`, () => void give(had));
   };
   return (
     <PartLine

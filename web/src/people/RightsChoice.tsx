@@ -11,8 +11,11 @@ interface Props {
   offered?: readonly Role[];
   /** Whether taking away and inviting can be chosen too. */
   more?: boolean;
-  /** @returns done once `rights` tells of it, or it was refused */
-  onChoose(rights: Rights): Promise<unknown> | void;
+  /**
+   * @param part what was chosen; the rest stays as it is
+   * @returns done once `rights` tells of it, or it was refused
+   */
+  onChoose(part: Partial<Rights>): Promise<unknown> | void;
   /** What else can be done from here. */
   children?: (close: () => void) => ReactNode;
 }
@@ -31,12 +34,12 @@ export function RightsChoice({ label, rights: kept, offered = roles, more = true
   const [at, setAt] = useState<HTMLElement | null>(null);
   const close = () => setAt(null);
   // What is chosen next stands on what was chosen last, though nobody has told of it yet.
-  const [given, setGiven] = useState<Rights | null>(null);
-  const rights = given ?? kept;
+  const [given, setGiven] = useState<Partial<Rights> | null>(null);
+  const rights = { ...kept, ...given };
   const set = (part: Partial<Rights>) => {
-    const next = { ...rights, ...part };
+    const next = { ...given, ...part };
     setGiven(next);
-    void Promise.resolve(onChoose(next)).finally(() => setGiven((now) => (now === next ? null : now)));
+    void Promise.resolve(onChoose(part)).finally(() => setGiven((now) => (now === next ? null : now)));
   };
   return (
     <>
