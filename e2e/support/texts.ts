@@ -34,7 +34,7 @@ export async function startWith(page: Page, title: string, ...lines: string[]): 
   if (!lines.length) await page.getByRole('button', { name: 'Write in pencil' }).click();
   await sheet(page).click();
   await page.keyboard.press('Control+End');
-  await expect(page.getByRole('button', { name: 'Pencil' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByRole('button', { name: 'Pencil', exact: true })).toHaveAttribute('aria-pressed', 'true');
   return id;
 }
 

@@ -96,5 +96,5 @@ test('what waits for me comes first; who has a manuscript open is told; a new on
   await maren.getByLabel('In pencil: every change is recorded').click();
   await maren.getByRole('button', { name: 'Begin' }).click();
   await expect(kept(maren)).toBeVisible();
-  await expect(maren.getByRole('button', { name: 'Pencil' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(maren.getByRole('button', { name: 'Pencil', exact: true })).toHaveAttribute('aria-pressed', 'true');
 });

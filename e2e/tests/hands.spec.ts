@@ -92,7 +92,7 @@ test('typed quotation marks are those of the language, as a step of their own; d
   await expect(sheet(page)).toContainText('He said: “It’s low”.');
   await press(page, 'Control+z');
   await expect(sheet(page)).toContainText('He said: “It’s low".');
-  expect((await held(page)).words).toHaveLength(1);
+  await expect.poll(async () => (await held(page)).words).toHaveLength(1);
   await page.request.patch(`/api/manuscripts/${id}`, { data: { language: 'de' } });
   await expect(sheet(page)).toHaveAttribute('lang', 'de');
   await press(page, 'Control+End');
@@ -112,7 +112,7 @@ test('typed quotation marks are those of the language, as a step of their own; d
   await expect(line).toHaveCSS('direction', 'rtl');
   await choose(page, 'Align', 'Runs left to right');
   await expect(line).toHaveCSS('direction', 'ltr');
-  expect((await held(page)).fair).toContain('שפל');
+  await expect.poll(async () => (await held(page)).fair).toContain('שפל');
 });
 
 test('a split at a space takes the space along; what is pasted keeps its heading, and what did not come along is said', async ({
@@ -154,7 +154,7 @@ test('a split at a space takes the space along; what is pasted keeps its heading
   await press(page, 'Enter');
   await paste('text/plain', 'One line\nand its end.\n\nAnother.');
   await expect(page.getByText('Each line became a paragraph.')).toBeVisible();
-  expect((await held(page)).fair).toMatch(/One line\nand its end\.\nAnother\.$/);
+  await expect.poll(async () => (await held(page)).fair).toMatch(/One line\nand its end\.\nAnother\.$/);
   await page.getByRole('button', { name: 'Only at blank lines' }).click();
   now = await held(page);
   expect(now.fair).toMatch(/End\.\nOne line and its end\.\nAnother\.$/);

@@ -18,7 +18,7 @@ test('a paste that makes a paragraph too long is said and not made; writing goes
   await expect(page.getByText('This is too much: a paragraph holds at most 50,000 letters; divide it.')).toBeVisible();
   await page.keyboard.type(' After.');
   await expect(sheet(page)).toHaveText('Before. After.');
-  expect((await held(page)).fair).toBe('Before. After.');
+  await expect.poll(async () => (await held(page)).fair).toBe('Before. After.');
 });
 
 /** A file that takes some seconds to read: fourteen thousand changes. */

@@ -139,7 +139,7 @@ test('of many who are here the last stand behind a number, and the bar has room 
   await expect(here.nth(0)).toHaveAccessibleName('Alba Renwick is here');
   await expect(here.nth(2)).toHaveAccessibleName('2 others are here');
   for (const part of [tobias.getByRole('banner'), tobias.getByRole('button', { name: /^Lens/ })])
-    expect(await part.evaluate(({ scrollWidth, clientWidth }) => scrollWidth - clientWidth)).toBe(0);
+    await expect.poll(() => part.evaluate(({ scrollWidth, clientWidth }) => scrollWidth - clientWidth)).toBe(0);
   await here.nth(2).click();
   await tobias.getByRole('menuitem', { name: 'Read along with Maren Holt' }).click();
   await expect(tobias.getByRole('status').filter({ hasText: 'read along with Maren Holt' })).toBeVisible();

@@ -20,7 +20,9 @@ test('a passage cut and pasted elsewhere, or dragged there, is one move with two
   await press(page, 'Control+x');
   await caret(page, 'behind', 'under the weed.');
   await press(page, 'Control+v');
-  expect(await held(page)).toMatchObject({ before: lines.join('\n'), fair: now, words: ['moved three words'] });
+  await expect
+    .poll(() => held(page))
+    .toMatchObject({ before: lines.join('\n'), fair: now, words: ['moved three words'] });
   await expect(page.getByRole('button', { name: /moved here from ¶ 1/ })).toBeVisible();
   await page.getByRole('button', { name: /moved to ¶ 2/ }).click();
   await expect(page.getByRole('dialog')).toContainText('Moved to ¶ 2');
@@ -50,7 +52,9 @@ test('a passage cut and pasted elsewhere, or dragged there, is one move with two
   await page.mouse.move(from.left + 30, from.middle + 10, { steps: 4 });
   await page.mouse.move(to.right - 1, to.middle, { steps: 8 });
   await page.mouse.up();
-  expect(await held(page)).toMatchObject({ before: lines.join('\n'), fair: now, words: ['moved three words'] });
+  await expect
+    .poll(() => held(page))
+    .toMatchObject({ before: lines.join('\n'), fair: now, words: ['moved three words'] });
 });
 
 test('words edited within a moved passage are changes of their own; deciding the move decides both ends', async () => {
@@ -70,8 +74,10 @@ test('words edited within a moved passage are changes of their own; deciding the
   await expect(page.getByTestId('pending')).toHaveText('1');
   await expect.poll(async () => (await held(page)).words).toEqual(['inserted one word']);
   // What was edited within it is there still, and still to be decided.
-  expect(await held(page)).toMatchObject({
-    fair: 'Worms do not.\nLook under the weed. Crabs walk sideways mostly.',
-    before: 'Worms do not.\nLook under the weed. Crabs walk sideways.',
-  });
+  await expect
+    .poll(() => held(page))
+    .toMatchObject({
+      fair: 'Worms do not.\nLook under the weed. Crabs walk sideways mostly.',
+      before: 'Worms do not.\nLook under the weed. Crabs walk sideways.',
+    });
 });

@@ -238,3 +238,30 @@ test('the pages of people, one’s account, the house and the door: nothing that
   }
   expect(broken).toEqual([]);
 });
+
+test('of what comes to one, two kinds chosen in a row both hold, however late the page hears of the first', async ({
+  browser,
+}) => {
+  const harbour = await comeIn(browser, 'Harbour', '/post');
+  await harbour.getByRole('button', { name: 'What comes to me' }).click();
+  const of = (kind: string) => harbour.getByRole('combobox', { name: kind });
+  const choose = async (kind: string, way: string) => {
+    await of(kind).click();
+    await harbour.getByRole('option', { name: way }).click();
+    await expect(of(kind)).toHaveText(way);
+  };
+  await expect(of('Somebody mentions me')).toHaveText('here and by mail');
+  await harbour.route(/\/api\/post$/, async (route) => {
+    await new Promise((done) => setTimeout(done, 1500));
+    await route.continue();
+  });
+  await choose('Somebody mentions me', 'here only');
+  await choose('Somebody decides changes of mine', 'not at all');
+  await harbour.unrouteAll({ behavior: 'wait' });
+  await harbour.reload();
+  await harbour.getByRole('button', { name: 'What comes to me' }).click();
+  await expect(of('Somebody mentions me')).toHaveText('here only');
+  await expect(of('Somebody decides changes of mine')).toHaveText('not at all');
+  await choose('Somebody mentions me', 'here and by mail');
+  await choose('Somebody decides changes of mine', 'here and by mail');
+});

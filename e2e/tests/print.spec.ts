@@ -105,6 +105,6 @@ test('ledger and threads are printed too; the pages pass axe at every width', as
     await page.mouse.move(0, 0);
     await expect(page.getByRole('tooltip')).toHaveCount(0);
     expect([width, await axeFindsInBothThemes(page)]).toEqual([width, []]);
-    expect(await page.evaluate(() => document.documentElement.scrollWidth - innerWidth)).toBe(0);
+    await expect.poll(() => page.evaluate(() => document.documentElement.scrollWidth - innerWidth)).toBe(0);
   }
 });

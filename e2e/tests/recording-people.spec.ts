@@ -50,7 +50,7 @@ test('one deletes what the other inserted, formats what the other formatted, wri
   await expect.poll(() => words(ines)).toEqual(['deleted one word', 'inserted one word', 'now italic']);
   await decide(tobias, 'By Ines Vega', /Reject/);
   await expect(tobias.getByTestId('pending')).toHaveText('0');
-  expect((await held(ines)).fair).toBe('The tide often soon comes in quickly over the flats.');
+  await expect.poll(async () => (await held(ines)).fair).toBe('The tide often soon comes in quickly over the flats.');
   await expect(sheet(ines).locator('strong')).toHaveText('quickly');
   await expect(sheet(ines).locator('em')).toHaveCount(0);
 });
@@ -67,11 +67,11 @@ test('both delete the same words: either acceptance removes them, both rejection
   await sheet(tobias).locator('del.deletion').first().click();
   await tobias.getByRole('dialog').getByRole('button', { name: 'Reject' }).first().click();
   await expect.poll(async () => (await held(tobias)).kinds).toEqual(['deletion']);
-  expect((await held(tobias)).fair).toMatch(/^The comes|^The {1,2}comes/);
+  await expect.poll(async () => (await held(tobias)).fair).toMatch(/^The comes|^The {1,2}comes/);
   await sheet(tobias).locator('del.deletion').first().click();
   await tobias.getByRole('dialog').getByRole('button', { name: 'Accept' }).first().click();
   await expect.poll(async () => (await held(tobias)).kinds).toEqual([]);
-  expect((await held(tobias)).fair).toMatch(/^The +comes/);
+  await expect.poll(async () => (await held(tobias)).fair).toMatch(/^The +comes/);
 });
 
 test('ink in somebody’s pending words, and ink that deletes them, leaves the rest well-formed', async ({ browser }) => {
@@ -103,10 +103,10 @@ test('a decision while another types in the same paragraph loses neither', async
   await expect
     .poll(async () => (await held(ines)).fair)
     .toBe('The tide comes in slowly over the flats and the long grey bank of shingle.');
-  expect((await held(tobias)).words).toEqual(['inserted seven words']);
+  await expect.poll(async () => (await held(tobias)).words).toEqual(['inserted seven words']);
   await tobias.getByRole('button', { name: 'Take back', exact: true }).click();
   await expect.poll(() => words(tobias)).toEqual(['inserted seven words', 'replaced one word']);
-  expect((await held(ines)).before).toBe(text);
+  await expect.poll(async () => (await held(ines)).before).toBe(text);
 });
 
 test('the slip says where deciding would leave a space too many', async ({ browser }) => {

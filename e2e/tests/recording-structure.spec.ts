@@ -150,7 +150,7 @@ for (const { what, act, fair, changes } of rows) {
   test(`in pencil: ${what}`, async () => {
     await startWith(page, what, ...lines);
     await act(page);
-    expect(await held(page)).toMatchObject({ before: all, fair, words: changes });
+    await expect.poll(() => held(page)).toMatchObject({ before: all, fair, words: changes });
   });
 }
 
@@ -246,7 +246,7 @@ test('a picture is inserted, described, resized, replaced and removed', async ()
   });
   await page.getByLabel('Picture file', { exact: true }).setInputFiles(file('brown-crab.png', 120));
   await expect(sheet(page).locator('.picture img')).toHaveAttribute('alt', 'brown crab');
-  expect((await held(page)).words).toEqual(['inserted a picture']);
+  await expect.poll(async () => (await held(page)).words).toEqual(['inserted a picture']);
   const loaded = () =>
     sheet(page)
       .locator('.picture img')

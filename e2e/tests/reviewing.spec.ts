@@ -81,7 +81,7 @@ test('a read-through is left, and taken up where it was, on another machine', as
   const elsewhere = await comeIn(browser, 'Tobias', `/m/${id}`);
   await elsewhere.getByRole('button', { name: /Go on reading through/ }).click();
   await expect(bar(elsewhere)).toContainText('18 left, 1 skipped');
-  expect(await bar(elsewhere).locator('.through-side').last().innerText()).toBe(at);
+  await expect.poll(() => bar(elsewhere).locator('.through-side').last().innerText()).toBe(at);
   // What somebody else decides meanwhile goes, and one goes on.
   await page.keyboard.press('F8');
   await page.keyboard.press('y');
@@ -199,18 +199,18 @@ test('readings show what the core says; switching keeps the place; writing in on
     });
   const place = await first();
   await page.getByRole('button', { name: 'Fair', exact: true }).click();
-  expect(await text()).toBe(plainText(fairReading(doc)));
-  expect(Math.abs((await first()) - place)).toBeLessThanOrEqual(1);
+  await expect.poll(() => text()).toBe(plainText(fairReading(doc)));
+  await expect.poll(async () => Math.abs((await first()) - place)).toBeLessThanOrEqual(1);
   await expect(page.getByText('200 changes not shown in this reading')).toBeVisible();
   await expect(page.locator('.tick')).toHaveCount(0);
   await sheet(page).click();
   await page.keyboard.type('x');
   await expect(page.getByText('This is the fair reading; nothing can be written in it.')).toBeVisible();
   await page.getByRole('button', { name: 'Before', exact: true }).click();
-  expect(await text()).toBe(plainText(beforeReading(doc)));
+  await expect.poll(() => text()).toBe(plainText(beforeReading(doc)));
   await page.getByRole('button', { name: 'Write in Marked' }).click();
   await expect(page.getByRole('button', { name: 'Marked', exact: true })).toHaveAttribute('aria-pressed', 'true');
-  expect(Math.abs((await first()) - place)).toBeLessThanOrEqual(1);
+  await expect.poll(async () => Math.abs((await first()) - place)).toBeLessThanOrEqual(1);
   await page.keyboard.type('x');
   await expect(pending(page)).toHaveText('201');
   expect(sameManuscript(fairReading(doc), fairReading(await heldText(page)))).toBe(false);
@@ -235,10 +235,10 @@ test('flows set words at the side; a folded kind is a number at the edge that op
   };
   const margin = page.getByLabel('Edit margin');
   await flow('as fair');
-  expect(await shown()).toBe(oneLine(fair));
+  await expect.poll(() => shown()).toBe(oneLine(fair));
   await expect(margin.getByRole('button', { name: /removed quite1$/ })).toBeVisible();
   await flow('as before');
-  expect(await shown()).toBe(oneLine(before));
+  await expect.poll(() => shown()).toBe(oneLine(before));
   await expect(margin.getByRole('button', { name: /added very0$/ })).toBeVisible();
   // Editing goes on as before: what is typed here stands where it is typed.
   await flow('both');
@@ -285,7 +285,9 @@ test('what a viewer chooses of hues is for their own eyes, and nothing of it lea
   await toPage(page, 'People');
   await page.getByLabel('Hues say the kind of a change').click();
   await toPage(page, 'Text');
-  expect(await line('.sheet ins.insertion')).not.toBe(await line('.sheet del.deletion'));
+  await expect
+    .poll(async () => (await line('.sheet ins.insertion')) === (await line('.sheet del.deletion')))
+    .toBe(false);
   const lines = await page
     .locator('.sheet ins.insertion')
     .evaluateAll((all) => [...new Set(all.map((element) => getComputedStyle(element).getPropertyValue('--line')))]);

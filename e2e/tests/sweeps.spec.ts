@@ -42,13 +42,15 @@ test('what is found is replaced as one sweep, in pencil or in ink, and decided a
   await sheet(page).locator('ins.insertion').first().click();
   await page.getByRole('group', { name: 'All 2 of this sweep' }).getByRole('button', { name: 'Accept' }).click();
   await expect(page.getByTestId('pending')).toHaveText('0');
-  expect((await held(page)).fair).toBe('The shoar is long.\nA Shore, and shores again.');
+  await expect.poll(async () => (await held(page)).fair).toBe('The shoar is long.\nA Shore, and shores again.');
   await press(page, 'F3');
   await page.getByLabel('Find', { exact: true }).fill('shores?');
   await page.getByLabel('Expression').check();
   await page.getByLabel('Replace with').fill('beach');
   await page.getByRole('button', { name: 'Replace 2 in ink' }).click();
-  expect(await held(page)).toMatchObject({ fair: 'The shoar is long.\nA beach, and beach again.', kinds: [] });
+  await expect
+    .poll(() => held(page))
+    .toMatchObject({ fair: 'The shoar is long.\nA beach, and beach again.', kinds: [] });
 });
 
 test('only within paragraphs of a style, and without the places that are ticked off', async () => {
@@ -66,7 +68,7 @@ test('only within paragraphs of a style, and without the places that are ticked 
   await page.getByLabel('Replace with').fill('Currents');
   await page.getByLabel('Replace Tides in paragraph 2').first().uncheck();
   await page.getByRole('button', { name: 'Replace 1 in pencil' }).click();
-  expect((await held(page)).fair).toBe('Tides\nTides come. Currents go.');
+  await expect.poll(async () => (await held(page)).fair).toBe('Tides\nTides come. Currents go.');
 });
 
 test('a search that is slow to begin is waited for; an expression without an end is stopped, and the next is looked for', async () => {

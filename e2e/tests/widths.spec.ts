@@ -190,7 +190,7 @@ test('at 360 a link is made, a word made bold, ink taken for one edit, and the p
   await page.getByRole('button', { name: 'Ink for one edit' }).click();
   await expect(page.getByRole('button', { name: 'Ink', exact: true })).toHaveAttribute('aria-pressed', 'true');
   await page.keyboard.type(' Twice.');
-  await expect(page.getByRole('button', { name: 'Pencil' })).toBeVisible({ timeout: 15_000 });
+  await expect(page.getByRole('button', { name: 'Pencil', exact: true })).toBeVisible({ timeout: 15_000 });
   await expect(page.locator('.sheet ins').filter({ hasText: 'Twice' })).toHaveCount(0);
 });
 
@@ -287,6 +287,6 @@ test('in the bar of the read-through, what differs can be seen at every width, w
     // But for the room above and below its letters.
     for (const words of ['stood', 'walked'])
       await expect(bar.getByText(words, { exact: true })).toBeInViewport({ ratio: 0.85 });
-    expect(await bar.innerText()).toContain('harbour stood about');
+    await expect.poll(() => bar.innerText()).toContain('harbour stood about');
   }
 });

@@ -3,6 +3,7 @@ import { createHash } from 'node:crypto';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import path from 'node:path';
+import { Client } from 'pg';
 import { fairReading, listChanges, plainText, readDocx, remainingOf, remarkOf, type Fate } from '@tea-pencil/core';
 import type { Drafts, FairCopy, FairCopyAsked, Ledger } from '@tea-pencil/wire';
 import { Editor } from './support/editor';
@@ -10,11 +11,13 @@ import { demoPerson, ownDatabase, startServer, type Running, type Visitor } from
 
 /** Fair copies: made in one act, proved, the same bytes ever after, and taken back. */
 
+let url: string;
 let server: Running;
 let ines: Visitor;
 let maren: Visitor;
 beforeAll(async () => {
-  server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: await ownDatabase('fair_copy', 'the demo') });
+  url = await ownDatabase('fair_copy', 'the demo');
+  server = await startServer(undefined, { TEA_PENCIL_DATABASE_URL: url });
   ines = await demoPerson(server.address, 'ines');
   maren = await demoPerson(server.address, 'maren');
 });
@@ -266,4 +269,42 @@ test('a fair copy of another manuscript is nowhere, and its files are for those 
   expect((await ines.ask('POST', at(id, `/${copy.id}/back`))).status).toBe(204);
   await until(() => listChanges(editor.state.doc).length === 4);
   expect(listChanges(editor.state.doc)).toHaveLength(4);
+});
+
+test('of two hundred all are shown, one more is refused with the way on, and a copy of the manuscript has room again', async () => {
+  const { id, editor, hers } = await revised();
+  const made = await ines.ask<FairCopy>(
+    'POST',
+    at(id),
+    asked(editor, () => 'keep'),
+  );
+  expect(made.status).toBe(201);
+  const client = new Client({ connectionString: url });
+  await client.connect();
+  await client.query(
+    `INSERT INTO fair_copies (id, manuscript_id, version, made_by, at, facts, clean, marked)
+     SELECT id || n, manuscript_id, version, made_by, at, facts, clean, marked
+     FROM fair_copies, generate_series(1, 199) n WHERE manuscript_id = $1`,
+    [id],
+  );
+  await client.end();
+  expect(await list(id)).toHaveLength(200);
+  const more = await ines.ask(
+    'POST',
+    at(id),
+    asked(editor, () => 'keep'),
+  );
+  expect([more.status, more.body.message]).toEqual([409, expect.stringMatching(/No more than 200 .* choose “Copy”/)]);
+  const copy = (await ines.ask<{ id: string }>('POST', `/api/manuscripts/${id}/copy`)).body.id;
+  const there = await new Editor(ines, copy).open();
+  expect(
+    (
+      await ines.ask(
+        'POST',
+        at(copy),
+        asked(there, () => 'keep'),
+      )
+    ).status,
+  ).toBe(201);
+  for (const each of [editor, hers, there]) each.close();
 });

@@ -78,7 +78,7 @@ test('mail goes out over the server that is set; one that is refused holds up no
   const all = Object.fromEntries(['mention', 'query', 'reply', 'decision', 'invitation'].map((kind) => [kind, 'mail']));
   for (const login of ['maren', 'ines']) {
     const person = await demoPerson(server.address, login);
-    await person.ask('PUT', '/api/post/kinds', all);
+    await person.ask('PATCH', '/api/post/kinds', all);
     await person.ask('PATCH', '/api/post', { read: true }); // what other tests have left
     await tobias.ask('PUT', `/api/manuscripts/${id}/members/${person.id}`, { role: 'remarker' });
     const comment = { id: `mail-${login}`, body: remarkOf('Which “kiln”?'), query: { to: person.id } };

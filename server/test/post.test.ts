@@ -19,7 +19,7 @@ beforeAll(async () => {
   const all = Object.fromEntries(['mention', 'query', 'reply', 'decision', 'invitation'].map((kind) => [kind, 'mail']));
   for (const who of [maren, alba]) {
     await who.ask('PATCH', '/api/post', { read: true });
-    await who.ask('PUT', '/api/post/kinds', all);
+    await who.ask('PATCH', '/api/post/kinds', all);
   }
   id = (await ines.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'Post <1>' })).body.id;
   await ines.ask('PUT', `/api/manuscripts/${id}/members/${maren.id}`, { role: 'proposer' });
@@ -104,7 +104,7 @@ test('each kind comes to whom it concerns, once, and not to who did it', async (
 test('decisions that follow one another make one notice, and one taken back is none', async () => {
   // What has gone out as mail is not added to; here nothing goes out.
   const { choice } = await post(maren);
-  await maren.ask('PUT', '/api/post/kinds', { ...choice, decision: 'post' });
+  await maren.ask('PATCH', '/api/post/kinds', { ...choice, decision: 'post' });
   const writer = await new Editor(maren, id).open();
   const keeper = await new Editor(ines, id).open();
   const typed: string[] = [];
@@ -127,7 +127,7 @@ test('decisions that follow one another make one notice, and one taken back is n
   // Withdrawing one's own is nobody's news.
   await writer.ask('decide', { changes: [typed[2]], verdict: 'reject', client: writer.client });
   expect((await mine()).length).toBe(1);
-  await maren.ask('PUT', '/api/post/kinds', choice);
+  await maren.ask('PATCH', '/api/post/kinds', choice);
   writer.close();
   keeper.close();
 });
@@ -143,12 +143,17 @@ test('what is read is marked, what is deleted goes, and what one does not want d
   await ines.ask('PATCH', `/api/manuscripts/${id}/threads/${thread}/comments/${comment}`, { deleted: true });
   expect((await about(maren)).some((one) => one.id === newest!.id)).toBe(false);
   const { choice } = await post(maren);
-  expect((await maren.ask('PUT', '/api/post/kinds', { ...choice, query: 'nothing' })).status).toBe(204);
-  expect((await maren.ask('PUT', '/api/post/kinds', { ...choice, query: 'pigeon' })).status).toBe(400);
+  expect((await maren.ask('PATCH', '/api/post/kinds', { ...choice, query: 'nothing' })).status).toBe(204);
+  expect((await maren.ask('PATCH', '/api/post/kinds', { ...choice, query: 'pigeon' })).status).toBe(400);
   const before = await about(maren);
   await begin(ines, 'y', { query: { to: maren.id } });
   expect(await about(maren)).toEqual(before);
-  await maren.ask('PUT', '/api/post/kinds', choice);
+  // Two kinds chosen at the same moment, in two windows, are both chosen.
+  await Promise.all(
+    [{ reply: 'nothing' }, { mention: 'post' }].map((part) => maren.ask('PATCH', '/api/post/kinds', part)),
+  );
+  expect((await post(maren)).choice).toEqual({ ...choice, query: 'nothing', reply: 'nothing', mention: 'post' });
+  await maren.ask('PATCH', '/api/post/kinds', choice);
 });
 
 test('a burst becomes one mail, plain and in HTML, with nothing from outside in it', async () => {

@@ -118,4 +118,12 @@ test('what the database does not let go of is answered with a sentence in time, 
   await holder.end();
   expect((await ines.ask('GET', '/api/post')).status).toBe(200);
   await server.stop();
+  // The log says once that it took too long, and calls what came after it no failure.
+  const lines = server
+    .said()
+    .split('\n')
+    .filter((line) => line.includes('"/api/post"'));
+  expect(lines.map((line) => JSON.parse(line) as unknown)).toEqual([
+    expect.objectContaining({ level: 40, what: 'not answered in time', method: 'GET', route: '/api/post' }),
+  ]);
 });

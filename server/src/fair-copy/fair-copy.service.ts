@@ -21,6 +21,7 @@ const patience = 5;
 
 /** So many fair copies of one manuscript are kept, each with two files. */
 const mostKept = 200;
+const full = `No more than ${mostKept} fair copies of one manuscript are kept. A copy of it has room for its own: on your desk, under “⋯”, choose “Copy”.`;
 
 const unseen =
   'Other changes are pending now than when you chose what becomes of them. Nothing was changed; please look at them again.';
@@ -54,7 +55,7 @@ export class FairCopyService {
   async list(manuscriptId: string): Promise<FairCopy[]> {
     const rows = await this.database
       .getRepository(FairCopyRow)
-      .find({ where: { manuscriptId }, order: { at: 'DESC' }, take: 100 });
+      .find({ where: { manuscriptId }, order: { at: 'DESC' }, take: mostKept });
     return rows.map(told);
   }
 
@@ -73,7 +74,7 @@ export class FairCopyService {
       return { whole, about: { ...about, nameless }, chosen, format };
     };
     if ((await this.database.getRepository(FairCopyRow).countBy({ manuscriptId: manuscript })) >= mostKept)
-      throw new ConflictException(`No more than ${mostKept} fair copies of one manuscript are kept.`);
+      throw new ConflictException(full);
     for (let attempt = 0; attempt < patience; attempt++) {
       const made = await saysBusy(this.workers.run<MadeFairCopy>('makeFairCopy', task, { of: personId, stop }));
       if ('unseen' in made) throw new ConflictException(unseen);

@@ -52,24 +52,31 @@ function answerTo(problem: unknown): Answer | null {
   return null;
 }
 
+const logger = new Logger('Requests');
+
+/** What the log says of a request: no address as it was asked, which may hold a name. */
+const asked = ({ method, route }: Request, { locals }: Response) => ({
+  request: String(locals.number),
+  method,
+  route: (route as { path?: string } | undefined)?.path,
+});
+
 @Catch()
 export class Problems implements ExceptionFilter {
-  readonly #logger = new Logger('Requests');
-
   catch(problem: unknown, host: ArgumentsHost): void {
     if (host.getType() !== 'http') return new BaseWsExceptionFilter().catch(problem, host);
     const http = host.switchToHttp();
     const response = http.getResponse<Response>();
+    if (response.locals.tooLate && (problem as { code?: string } | null)?.code === 'ERR_HTTP_HEADERS_SENT') return;
     const number = String(response.locals.number);
     const { status, message } = answerTo(problem) ?? {
       status: 500,
       message: `This could not be done, and nothing was changed. If it stays so, tell whoever runs this place: ${number}`,
     };
     if (status >= 500 || problem instanceof QueryFailedError) {
-      const { method, route } = http.getRequest<Request & { route?: { path?: string } }>();
-      const line = { request: number, method, route: route?.path, status, ...traceOf(problem) };
-      if (status === 500) this.#logger.error(line);
-      else this.#logger.warn(line);
+      const line = { ...asked(http.getRequest<Request>(), response), status, ...traceOf(problem) };
+      if (status === 500) logger.error(line);
+      else logger.warn(line);
     }
     if (response.headersSent) response.destroy();
     else response.status(status).json({ statusCode: status, message });
@@ -97,9 +104,12 @@ export function numbered(_: Request, response: Response, next: NextFunction): vo
  */
 export const within =
   (deadline: number): RequestHandler =>
-  (_, response, next) => {
+  (request, response, next) => {
     const late = setTimeout(() => {
       if (response.headersSent) return;
+      // What it comes to in the end cannot be sent any more, and is no failure.
+      response.locals.tooLate = true;
+      logger.warn({ ...asked(request, response), what: 'not answered in time' });
       response.status(503).json({
         statusCode: 503,
         message: 'This takes too long. It may still be done: look before you try once more.',

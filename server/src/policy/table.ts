@@ -42,7 +42,7 @@ export const routes: Readonly<Record<string, Access>> = {
   'GET /api/people/:person/portrait': 'known', // of people one has a manuscript with
   'GET /api/post': 'account', // one's own, and of manuscripts one may still read
   'PATCH /api/post': 'account',
-  'PUT /api/post/kinds': 'account',
+  'PATCH /api/post/kinds': 'account',
   'GET /api/outbox': 'account', // one's own
   'GET /api/outbox/:mail/html': 'account',
   'GET /api/people': 'account', // those one has a manuscript with

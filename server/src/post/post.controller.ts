@@ -1,4 +1,4 @@
-import { Controller, Get, HttpCode, Patch, Put, Res } from '@nestjs/common';
+import { Controller, Get, HttpCode, Patch, Res } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import Joi from 'joi';
@@ -13,8 +13,8 @@ const markSchema = Joi.object({
   notices: Joi.array().items(idSchema).min(1).max(1000),
   read: Joi.boolean().required(),
 });
-const way = Joi.string().valid('nothing', 'post', 'mail').required();
-const choiceSchema = Joi.object(Object.fromEntries(noticeKinds.map((kind) => [kind, way])));
+const way = Joi.string().valid('nothing', 'post', 'mail');
+const choiceSchema = Joi.object(Object.fromEntries(noticeKinds.map((kind) => [kind, way]))).min(1);
 
 @ApiTags('post')
 @Controller('api')
@@ -36,10 +36,10 @@ export class PostController {
     return this.post.mark(me, body.notices, body.read);
   }
 
-  @Put('post/kinds')
+  @Patch('post/kinds')
   @HttpCode(204)
   @Describes(choiceSchema)
-  choose(@Me() me: string, @ValidBody(choiceSchema) choice: NoticeChoice): Promise<void> {
+  choose(@Me() me: string, @ValidBody(choiceSchema) choice: Partial<NoticeChoice>): Promise<void> {
     return this.post.choose(me, choice);
   }
 

@@ -2,8 +2,8 @@ import { Injectable, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource, Any } from 'typeorm';
 import type { Mail, NoticeChoice, Post } from '@tea-pencil/wire';
-import { NoticeRow, OutboxRow, PersonRow } from '../database/entities.js';
-import { choiceOf } from './notices.js';
+import { NoticeRow, OutboxRow } from '../database/entities.js';
+import { choiceOf, usualChoice } from './notices.js';
 import { namesIn, noticesOf } from './read-notices.js';
 
 /** What others did that concerns a person, and the mail about it. */
@@ -28,8 +28,12 @@ export class PostService {
     await this.database.getRepository(NoticeRow).update(which, { readAt: read ? new Date() : null });
   }
 
-  async choose(personId: string, choice: NoticeChoice): Promise<void> {
-    await this.database.getRepository(PersonRow).update(personId, { noticeKinds: choice });
+  /** Chooses how some kinds come. The others stay, also those that another window chooses at the same moment. */
+  async choose(personId: string, choice: Partial<NoticeChoice>): Promise<void> {
+    await this.database.query(
+      'UPDATE people SET notice_kinds = coalesce(notice_kinds, $2::jsonb) || $3::jsonb WHERE id = $1',
+      [personId, JSON.stringify(usualChoice), JSON.stringify(choice)],
+    );
   }
 
   /** The mail that would have been sent to a person, the newest first. */

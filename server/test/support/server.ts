@@ -17,6 +17,8 @@ export const freePort = () =>
 export interface Running {
   address: string;
   process: ChildProcess;
+  /** What its log has said. */
+  said(): string;
   stop(signal?: NodeJS.Signals): Promise<void>;
 }
 
@@ -24,7 +26,7 @@ export interface Running {
 export async function startServer(port?: number, environment: Record<string, string> = {}): Promise<Running> {
   const at = port ?? (await freePort());
   const child = spawn(process.execPath, [path.resolve(__dirname, '../../dist/main.js')], {
-    stdio: ['ignore', 'ignore', 'inherit'],
+    stdio: ['ignore', 'ignore', 'pipe'],
     env: {
       ...process.env,
       TEA_PENCIL_PORT: String(at),
@@ -34,6 +36,11 @@ export async function startServer(port?: number, environment: Record<string, str
       TEA_PENCIL_REQUESTS: '1000000',
       ...environment,
     },
+  });
+  let said = '';
+  child.stderr.on('data', (piece: Buffer) => {
+    said += piece.toString();
+    process.stderr.write(piece);
   });
   const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()));
   const address = `http://127.0.0.1:${at}`;
@@ -51,6 +58,7 @@ export async function startServer(port?: number, environment: Record<string, str
   return {
     address,
     process: child,
+    said: () => said,
     stop: async (signal = 'SIGTERM') => {
       child.kill(signal);
       await ended;

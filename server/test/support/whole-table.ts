@@ -85,7 +85,7 @@ export const bodies: Record<string, () => unknown> = {
   'POST /api/me/mail': () => ({ token: 'nothing' }),
   'PUT /api/me/portrait': () => file('me.png', pixel),
   'PATCH /api/post': () => ({ read: true }),
-  'PUT /api/post/kinds': () => Object.fromEntries(noticeKinds.map((kind) => [kind, 'post'])),
+  'PATCH /api/post/kinds': () => Object.fromEntries(noticeKinds.map((kind) => [kind, 'post'])),
   'POST /api/manuscripts/:id/threads': () => ({
     id: `t${++n}`,
     whole: true,

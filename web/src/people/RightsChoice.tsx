@@ -2,6 +2,7 @@ import { Divider, Menu, MenuItem } from '@mui/material';
 import { useState, type ReactNode } from 'react';
 import type { Rights, Role } from '@tea-pencil/wire';
 import { rightsWords, roles, roleWords } from '../api/queries';
+import { useChoosing } from '../kit/use-choosing';
 
 interface Props {
   /** What the button is called for those who do not see where it stands. */
@@ -33,14 +34,7 @@ const says: Record<Role, string> = {
 export function RightsChoice({ label, rights: kept, offered = roles, more = true, onChoose, children }: Props) {
   const [at, setAt] = useState<HTMLElement | null>(null);
   const close = () => setAt(null);
-  // What is chosen next stands on what was chosen last, though nobody has told of it yet.
-  const [given, setGiven] = useState<Partial<Rights> | null>(null);
-  const rights = { ...kept, ...given };
-  const set = (part: Partial<Rights>) => {
-    const next = { ...given, ...part };
-    setGiven(next);
-    void Promise.resolve(onChoose(part)).finally(() => setGiven((now) => (now === next ? null : now)));
-  };
+  const [rights, set] = useChoosing(kept, onChoose);
   return (
     <>
       <button

@@ -9,6 +9,7 @@ import { request } from '../api/client';
 import type { Notice, NoticeKind, NoticeWay, Post } from '@tea-pencil/wire';
 import { useMe, usePost } from '../api/queries';
 import { Message } from '../kit/Message';
+import { useChoosing } from '../kit/use-choosing';
 import { TopBar } from '../people/TopBar';
 import { Portrait } from '../people/Portrait';
 import { exactly, said } from '../kit/time';
@@ -72,9 +73,9 @@ export default function PostPage() {
   useEffect(() => {
     document.title = 'Post · Tea Pencil';
   }, []);
-  const act = async (method: 'PATCH' | 'PUT', path: string, body: object) => {
+  const act = async (path: string, body: object) => {
     try {
-      await request(method, path, body);
+      await request('PATCH', path, body);
     } catch (problem) {
       enqueueSnackbar((problem as Error).message);
     }
@@ -111,7 +112,7 @@ export default function PostPage() {
                   color="inherit"
                   disabled={!unread}
                   sx={{ bgcolor: 'background.paper' }}
-                  onClick={() => void act('PATCH', '/post', { read: true })}
+                  onClick={() => void act('/post', { read: true })}
                 >
                   Mark all read
                 </Button>
@@ -126,7 +127,7 @@ export default function PostPage() {
                   key={notice.id}
                   notice={notice}
                   nameOf={nameOf}
-                  onRead={(read) => void act('PATCH', '/post', { notices: [notice.id], read })}
+                  onRead={(read) => void act('/post', { notices: [notice.id], read })}
                 />
               ))}
             </div>
@@ -144,7 +145,7 @@ export default function PostPage() {
             <ChoiceOfNotices
               choice={choice}
               mail={me.data?.mail ?? null}
-              onChoose={(next) => void act('PUT', '/post/kinds', next)}
+              onChoose={(next) => act('/post/kinds', next)}
             />
           )}
         </Box>
@@ -176,14 +177,15 @@ type Choice = Post['choice'];
 
 /** Which notices come, and how. */
 function ChoiceOfNotices({
-  choice,
+  choice: kept,
   mail,
   onChoose,
 }: {
   choice: Choice;
   mail: string | null;
-  onChoose(choice: Choice): void;
+  onChoose(part: Partial<Choice>): Promise<void>;
 }) {
+  const [choice, choose] = useChoosing(kept, onChoose);
   return (
     <Box
       sx={{
@@ -201,7 +203,7 @@ function ChoiceOfNotices({
           value={choice[kind]}
           inputProps={{ 'aria-label': label }}
           sx={{ fontSize: 13, bgcolor: 'background.paper' }}
-          onChange={({ target }) => onChoose({ ...choice, [kind]: target.value })}
+          onChange={({ target }) => choose({ [kind]: target.value })}
         >
           {ways.map(([way, words]) => (
             <MenuItem key={way} value={way}>
