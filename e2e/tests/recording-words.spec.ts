@@ -1,4 +1,4 @@
-import { expect, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 import { selectWords, sheet, signedIn } from '../support/people';
 import { caret, choose, held, look, press, startWith } from '../support/texts';
 import { test } from '../support/test';
@@ -256,6 +256,37 @@ test('a link that stands in the text is changed, and taken away', async () => {
   // What is held is asked for once the page has done what the button said.
   await expect(sheet(page).locator('a')).toHaveCount(0);
   await expect.poll(async () => (await held(page)).words).toEqual(['no longer a link']);
+});
+
+test('what is chosen over the page goes in by the hand of that moment, though F2 follows in the same breath', async () => {
+  await startWith(page, 'In one breath', given);
+  const inOneBreath = (button: Locator) =>
+    button.evaluate((element: HTMLElement) => {
+      element.click();
+      (document.activeElement ?? document.body).dispatchEvent(
+        new KeyboardEvent('keydown', { key: 'F2', bubbles: true }),
+      );
+    });
+  const pencil = (pressed: 'true' | 'false') =>
+    expect(page.getByRole('button', { name: 'Pencil', exact: true })).toHaveAttribute('aria-pressed', pressed);
+  await press(page, 'F2');
+  await pencil('false');
+  await selectWords(page, 'the flats');
+  await page.getByRole('button', { name: 'Link', exact: true }).click();
+  await page.getByLabel('Address').fill('https://harrow.example');
+  await inOneBreath(page.getByRole('dialog', { name: 'Link' }).getByRole('button', { name: 'Set' }));
+  await expect(sheet(page).locator('a')).toHaveText(['the flats']);
+  await pencil('true');
+  await page.getByRole('button', { name: 'List', exact: true }).click();
+  await inOneBreath(page.getByRole('menuitem', { name: 'Bulleted', exact: true }));
+  await pencil('false');
+  await page.getByRole('button', { name: 'Insert', exact: true }).click();
+  await page.getByRole('menuitem', { name: /^Table/ }).click();
+  await inOneBreath(page.getByRole('dialog', { name: 'Table' }).getByRole('button', { name: 'Put in' }));
+  await expect(sheet(page).locator('table')).toBeVisible();
+  await pencil('true');
+  // In pencil the list alone.
+  await expect.poll(async () => (await held(page)).words).toEqual(['bulleted list, was no list']);
 });
 
 test('Control+K opens the link; of one that a part is selected of, all is meant; an address pasted over words makes one', async () => {

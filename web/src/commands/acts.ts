@@ -34,6 +34,18 @@ export class Acts {
     if (then === 'text') this.sheet.toText();
     return true;
   };
+
+  /**
+   * Carries a command out that was chosen in what lies over the page. What it does to the text is done at once, by the hand
+   * and at the place of that moment; what takes the keyboard, once the menu has gone.
+   * @param close closes the menu, and calls what it is given when that has gone
+   */
+  choose = (id: string, close: (gone: () => void) => void): void => {
+    const { edit } = commandNamed(id);
+    if (!edit || this.#taken.has(id)) return close(() => void this.do(id));
+    this.sheet.edit(edit);
+    close(this.sheet.toText);
+  };
 }
 
 export const ActsContext = createContext<Acts | null>(null);

@@ -23,7 +23,7 @@ export function Folded({ laid }: { laid: boolean }) {
   const acts = useActs();
   const width = useWidth();
   const noMargin = useNoMargin();
-  const act = (id: string) => () => close(() => acts.do(id));
+  const act = (id: string) => () => acts.choose(id, close);
   const quiet = { fontWeight: 400, color: 'text.secondary', justifyContent: 'flex-start' };
   const text = page === 'text';
   return (

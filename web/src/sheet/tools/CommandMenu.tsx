@@ -33,7 +33,7 @@ export function CommandMenu({ label, title, disabled, commands }: Props) {
       </Tooltip>
       <Menu {...props} slotProps={{ transition }}>
         {commands.map((id) => (
-          <MenuItem key={id} onClick={() => close(() => acts.do(id))}>
+          <MenuItem key={id} onClick={() => acts.choose(id, close)}>
             {commandNamed(id).name}
           </MenuItem>
         ))}

@@ -21,20 +21,18 @@ export function LinkMenu({ disabled, hidden }: { disabled: boolean; hidden: bool
   const { sheet, edit, toText } = useOpened();
   const at = useRef<HTMLSpanElement>(null);
   const [open, setOpen] = useState(false);
-  const chosen = useRef<(() => void) | null>(null);
+  const done = useRef(false);
   const { onExited, ...rule } = usePopRule(() => {
-    chosen.current?.();
-    chosen.current = null;
+    if (done.current) toText();
+    done.current = false;
   });
   const [address, setAddress] = useState('');
   const [href, setHref] = useState<string | null>(null);
   const wrong = /^[a-z][\w+.-]*:/i.test(address.trim()) && !isSafeAddress(address) && !/^[\w.-]+:\d/.test(address);
   const act = (command: Command) => {
-    // Done once it has gone: only then the keyboard can be elsewhere.
-    chosen.current = () => {
-      edit(command);
-      toText();
-    };
+    // At once, by the hand that was held when it was chosen; the keyboard can be elsewhere only when this has gone.
+    edit(command);
+    done.current = true;
     setOpen(false);
   };
   const begin = () => {

@@ -26,13 +26,13 @@ export function RemarkMenu({ disabled }: { disabled: boolean }) {
       </Tooltip>
       <Menu {...props} slotProps={{ transition }}>
         {tints.map((tint) => (
-          <MenuItem key={tint} onClick={() => close(() => acts.do(highlightCommand(tint)))}>
+          <MenuItem key={tint} onClick={() => acts.choose(highlightCommand(tint), close)}>
             <span className={`tint-choice tint-${tint}`} style={{ marginRight: 10 }} />
             {commandNamed(highlightCommand(tint)).name}
           </MenuItem>
         ))}
         <Divider />
-        <MenuItem onClick={() => close(() => acts.do('whole'))}>{commandNamed('whole').name}</MenuItem>
+        <MenuItem onClick={() => acts.choose('whole', close)}>{commandNamed('whole').name}</MenuItem>
       </Menu>
     </>
   );

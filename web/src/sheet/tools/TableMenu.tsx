@@ -14,17 +14,16 @@ export function TableMenu() {
   const at = useRef<HTMLSpanElement>(null);
   const [open, setOpen] = useState(false);
   const [[rows, columns], setSize] = useState<[rows: number, columns: number]>([3, 3]);
-  const chosen = useRef<[number, number] | null>(null);
+  const done = useRef(false);
   const { onExited, ...rule } = usePopRule(() => {
-    const size = chosen.current;
-    chosen.current = null;
-    if (!size) return;
-    edit(insertTable(...size));
-    toText();
+    if (done.current) toText();
+    done.current = false;
   });
   useCommands({ table: () => setOpen(true) });
   const put = (size: [number, number]) => {
-    chosen.current = size;
+    // At once, by the hand that was held when it was chosen.
+    edit(insertTable(...size));
+    done.current = true;
     setOpen(false);
   };
   const number = (label: string, value: number, set: (n: number) => void) => (
