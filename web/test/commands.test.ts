@@ -1,3 +1,4 @@
+import { Acts } from '../src/commands/acts';
 import { commandOf, commands, keyWords, titleOf, type Where } from '../src/commands/table';
 
 const all = Object.entries(commands);
@@ -31,4 +32,26 @@ test('what a button says on pointing has its key', () => {
   expect(titleOf('find')).toBe('Find and replace (F3)');
   expect(titleOf('margin')).toContain(keyWords('Shift-F4'));
   for (const [id, { key }] of all) if (key) expect(titleOf(id)).toContain(`(${keyWords(key)})`);
+});
+
+test('what is chosen from a menu is done to the text before the menu has gone, and what takes the keyboard after', () => {
+  const done: string[] = [];
+  const acts = new Acts({ edit: () => done.push('edited'), toText: () => done.push('in the text') });
+  acts.take({ whole: () => done.push('asked') });
+  let gone: (() => void) | null = null;
+  const close = (then: () => void) => {
+    done.push('closing');
+    gone = () => {
+      done.push('gone');
+      then();
+    };
+  };
+  acts.choose('bulleted', close);
+  expect(done).toEqual(['edited', 'closing']);
+  gone!();
+  expect(done.splice(0)).toEqual(['edited', 'closing', 'gone', 'in the text']);
+  acts.choose('whole', close);
+  expect(done).toEqual(['closing']);
+  gone!();
+  expect(done.slice(0, 3)).toEqual(['closing', 'gone', 'asked']);
 });
