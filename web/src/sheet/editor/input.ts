@@ -17,6 +17,7 @@ import { footnoteAround } from './footnote-view';
 import { noteCopied, withoutOthers } from './carried';
 import { linkedByPaste, offerDivided, sayLeftOut, withItsFirst, withWholeTables } from './pasting';
 import { picturesIn, type Pictures } from './pictures';
+import { forLater } from './put-later';
 
 /** Input that the browser would carry out itself, carried out by the core's commands instead. */
 
@@ -120,13 +121,17 @@ const withPictures = (content: Fragment, ids: ReadonlyMap<string, string | null>
 
 /** Sets down a passage with pictures of another manuscript, once those are here too. */
 async function pasteWithPictures(view: EditorView, slice: Slice, wanted: Set<string>, pictures: Pictures) {
+  const put = forLater(view, pictures.text);
   const ids = new Map<string, string | null>();
   for (const asset of wanted) ids.set(asset, await pictures.takeOver(asset));
-  if (view.isDestroyed) return;
   const left = [...ids.values()].filter((id) => id === null).length;
-  if (left) pictures.say(`${counted(left, 'picture')} could not be brought along and was left out.`);
+  if (left && !view.isDestroyed)
+    pictures.say(`${counted(left, 'picture')} could not be brought along and was left out.`);
   const here = new Slice(withPictures(slice.content, ids), slice.openStart, slice.openEnd);
-  view.dispatch(view.state.tr.replaceSelection(here).scrollIntoView().setMeta('uiEvent', 'paste'));
+  put((state, dispatch) => {
+    dispatch?.(state.tr.replaceSelection(here).scrollIntoView().setMeta('uiEvent', 'paste'));
+    return true;
+  });
 }
 
 export const inputProps = (text: LiveText, pictures: Pictures, writing: Writing): EditorProps => ({
@@ -146,7 +151,7 @@ export const inputProps = (text: LiveText, pictures: Pictures, writing: Writing)
   handlePaste(view, event, slice) {
     const files = picturesIn(event.clipboardData);
     if (files.length && !slice.size) {
-      for (const file of files) void pictures.insert(view, file);
+      void pictures.insert(view, files);
       return true;
     }
     sayLeftOut(event.clipboardData, pictures);
@@ -171,7 +176,7 @@ export const inputProps = (text: LiveText, pictures: Pictures, writing: Writing)
     const at = files.length ? view.posAtCoords({ left: event.clientX, top: event.clientY }) : null;
     if (!at) return false;
     view.dispatch(view.state.tr.setSelection(TextSelection.near(view.state.doc.resolve(at.pos))));
-    for (const file of files) void pictures.insert(view, file);
+    void pictures.insert(view, files);
     return true;
   },
 });

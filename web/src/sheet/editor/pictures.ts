@@ -5,6 +5,7 @@ import { changePicture, insertPicture, schema } from '@tea-pencil/core';
 import type { AddedPicture } from '@tea-pencil/wire';
 import { pictureAddress, request, sendFile } from '../../api/client';
 import type { LiveText } from '../../live/live-text';
+import { forLater } from './put-later';
 
 /** Pictures from the person's own files, sent to the server before they stand in the text. */
 
@@ -35,13 +36,17 @@ export class Pictures {
     }
   }
 
-  /** Puts a picture where the caret is once the server has it. */
-  async insert(view: EditorView, file: File): Promise<void> {
-    const added = await this.#send(file);
-    if (!added || view.isDestroyed) return;
-    const alt = file.name.replace(/\.[^.]*$/, '').replace(/[-_]+/g, ' ');
-    insertPicture({ asset: added.asset, alt, ...sized(added) })(view.state, view.dispatch);
-    view.focus();
+  /** Puts pictures where the caret is, in their order, once the server has them. */
+  async insert(view: EditorView, files: readonly File[]): Promise<void> {
+    const put = forLater(view, this.text);
+    const commands = await Promise.all(
+      files.map(async (file) => {
+        const added = await this.#send(file);
+        const alt = file.name.replace(/\.[^.]*$/, '').replace(/[-_]+/g, ' ');
+        return added ? [insertPicture({ asset: added.asset, alt, ...sized(added) })] : [];
+      }),
+    );
+    put(...commands.flat());
   }
 
   /** Puts another picture in the place of the selected one, wherever that has gone while the file was sent. */

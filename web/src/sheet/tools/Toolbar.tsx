@@ -103,9 +103,9 @@ function PictureFile({ pictures }: { pictures: Pictures }) {
       ref={files}
       accept={pictureTypes}
       label="Picture file"
-      onChoose={([file]) => {
+      onChoose={(chosen) => {
         const { view } = sheet.get();
-        if (view) void pictures.insert(view, file!);
+        if (view) void pictures.insert(view, chosen);
       }}
     />
   );

@@ -1,0 +1,43 @@
+import type { Command } from 'prosemirror-state';
+import type { EditorView } from 'prosemirror-view';
+import type { LiveText } from '../../live/live-text';
+
+/**
+ * Keeps the place of the caret for what comes later, as a picture does that is being sent. It is put in there, whatever is
+ * written meanwhile; whoever has gone on stays where they are, and so does the keyboard.
+ * @returns puts in one after the other; nothing where there is nothing to put in any more
+ */
+export function forLater(view: EditorView, text: LiveText): (...commands: Command[]) => void {
+  let place = view.state.selection.getBookmark();
+  let { from, to } = view.state.selection;
+  const leave = text.onMapping((mapping) => {
+    // What is written at the very place comes behind; what is selected grows by nothing.
+    const side = (pos: number) => (pos === from && from < to ? 1 : -1);
+    place = place.map({
+      map: (pos) => mapping.map(pos, side(pos)),
+      mapResult: (pos) => mapping.mapResult(pos, side(pos)),
+    });
+    [from, to] = [mapping.map(from, side(from)), mapping.map(to, -1)];
+  });
+  const { activeElement } = document;
+  const put = (command: Command) => {
+    const { state } = view;
+    const there = place.resolve(state.doc);
+    // The next one stands behind it.
+    const behind = text.onMapping((mapping) => (place = place.map(mapping)));
+    if (there.eq(state.selection)) command(state, view.dispatch);
+    else
+      command(state.apply(state.tr.setSelection(there)), (tr) => {
+        const here = state.tr;
+        for (const step of tr.steps) here.step(step);
+        view.dispatch(here.setMeta('uiEvent', tr.getMeta('uiEvent')));
+      });
+    behind();
+  };
+  return (...commands) => {
+    leave();
+    if (!commands.length || view.isDestroyed) return;
+    commands.forEach(put);
+    if (document.activeElement === activeElement || document.activeElement === document.body) view.focus();
+  };
+}
