@@ -39,7 +39,8 @@ test('what is chosen from a menu is done to the text before the menu has gone, a
   const acts = new Acts({ edit: () => done.push('edited'), toText: () => done.push('in the text') });
   acts.take({ whole: () => done.push('asked') });
   let gone: (() => void) | null = null;
-  const close = (then: () => void) => {
+  const close = (then: () => void, atOnce?: () => void) => {
+    atOnce?.();
     done.push('closing');
     gone = () => {
       done.push('gone');

@@ -38,13 +38,12 @@ export class Acts {
   /**
    * Carries a command out that was chosen in what lies over the page. What it does to the text is done at once, by the hand
    * and at the place of that moment; what takes the keyboard, once the menu has gone.
-   * @param close closes the menu, and calls what it is given when that has gone
+   * @param close closes the menu: does the second at once, the first when it has gone
    */
-  choose = (id: string, close: (gone: () => void) => void): void => {
+  choose = (id: string, close: (gone: () => void, atOnce?: () => void) => void): void => {
     const { edit } = commandNamed(id);
     if (!edit || this.#taken.has(id)) return close(() => void this.do(id));
-    this.sheet.edit(edit);
-    close(this.sheet.toText);
+    close(this.sheet.toText, () => this.sheet.edit(edit));
   };
 }
 

@@ -70,6 +70,7 @@ export function usePopRule(exited?: () => void) {
 /** Something that opens under a button. */
 export function usePop() {
   const [at, setAt] = useState<HTMLElement | null>(null);
+  const isOpen = useRef(false);
   const chosen = useRef<(() => void) | null>(null);
   const { onExited, ...rule } = usePopRule(() => {
     const act = chosen.current;
@@ -78,9 +79,19 @@ export function usePop() {
   });
   const to = useMemo(
     () => ({
-      open: (event: MouseEvent<HTMLElement>) => setAt(event.currentTarget),
-      /** Closes it. What was chosen is done once it has gone: only then the keyboard can be elsewhere. */
-      close: (act?: () => void) => {
+      open: (event: MouseEvent<HTMLElement>) => {
+        isOpen.current = true;
+        setAt(event.currentTarget);
+      },
+      /**
+       * Closes it. What was chosen is done once it has gone: only then the keyboard can be elsewhere. While it goes nothing
+       * more can be chosen.
+       * @param atOnce what is done before
+       */
+      close: (act?: () => void, atOnce?: () => void) => {
+        if (!isOpen.current) return;
+        isOpen.current = false;
+        atOnce?.();
         chosen.current = act ?? null;
         setAt(null);
       },

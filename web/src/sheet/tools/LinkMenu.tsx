@@ -30,6 +30,7 @@ export function LinkMenu({ disabled, hidden }: { disabled: boolean; hidden: bool
   const [href, setHref] = useState<string | null>(null);
   const wrong = /^[a-z][\w+.-]*:/i.test(address.trim()) && !isSafeAddress(address) && !/^[\w.-]+:\d/.test(address);
   const act = (command: Command) => {
+    if (done.current) return; // pressed twice
     // At once, by the hand that was held when it was chosen; the keyboard can be elsewhere only when this has gone.
     edit(command);
     done.current = true;

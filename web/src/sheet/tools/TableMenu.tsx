@@ -21,6 +21,7 @@ export function TableMenu() {
   });
   useCommands({ table: () => setOpen(true) });
   const put = (size: [number, number]) => {
+    if (done.current) return; // pressed twice
     // At once, by the hand that was held when it was chosen.
     edit(insertTable(...size));
     done.current = true;
