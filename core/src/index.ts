@@ -69,6 +69,7 @@ export { differencesIn } from './collating/places.js';
 export type { Difference } from './collating/places.js';
 export { collate, revised } from './collating/collate.js';
 export type { Pending } from './collating/collate.js';
+export { stayed } from './collating/stayed.js';
 export { merged, returned } from './collating/merged.js';
 export type { Meeting, Merged, Returned } from './collating/merged.js';
 export { knownAgain } from './collating/known-again.js';

@@ -282,45 +282,6 @@ test('a picture is inserted, described, resized, replaced and removed', async ()
   expect(attrs(beforeReading(now.doc))).toMatchObject({ width: 120, alt: 'brown crab' });
 });
 
-test('what is long in coming is put in where it was meant to be; whoever has gone on stays where they are', async () => {
-  await startWith(page, 'Of elsewhere', 'A picture: .');
-  await press(page, 'F2');
-  await caret(page, 'before', '.');
-  const flats = { name: 'flats.png', mimeType: 'image/png', buffer: picture(200, 100, [60, 90, 120]) };
-  await page.getByLabel('Picture file', { exact: true }).setInputFiles(flats);
-  await expect(sheet(page).locator('.picture img')).toBeVisible();
-  await caret(page, 'before', 'A picture');
-  await press(page, 'Shift+End');
-  await press(page, 'Control+c');
-
-  await startWith(page, 'Later', 'Here: .', 'Another line.');
-  await press(page, 'F2');
-  let come = () => {};
-  const coming = new Promise<void>((done) => (come = done));
-  await page.route(/\/pictures(\/copy)?$/, async (route) => {
-    await coming;
-    await route.continue();
-  });
-  await caret(page, 'before', '.');
-  await page.getByLabel('Picture file', { exact: true }).setInputFiles(flats);
-  await press(page, 'Control+End');
-  await press(page, 'Control+v');
-  await page.keyboard.type(' It goes on.');
-  // What is selected meanwhile is not written over, and what is typed elsewhere goes on there.
-  await selectWords(page, 'Another');
-  await press(page, 'F4');
-  const comment = page.getByRole('textbox', { name: 'Your comment' });
-  await expect(comment).toBeFocused();
-  await page.keyboard.type('What of');
-  come();
-  await expect(sheet(page).locator('.picture img')).toHaveCount(2);
-  await page.keyboard.type(' it?');
-  await expect(comment).toHaveText('What of it?');
-  await page.unrouteAll({ behavior: 'wait' });
-  const { doc } = await held(page);
-  expect(doc.textBetween(0, doc.content.size, '\n', '#')).toBe('Here: #.\nAnother line.A picture: #. It goes on.');
-});
-
 test('drawing at its corner resizes a picture; a file that is none is refused in words', async () => {
   await startWith(page, 'Corner', 'Here: .');
   await caret(page, 'before', '.');

@@ -1,9 +1,10 @@
 import { useSyncExternalStore } from 'react';
+import { Listeners } from './listeners';
 
 /** A value that parts of the screen share and that changes often. Each part subscribes to the slice it shows. */
 export class Store<T> {
   #value: T;
-  readonly #listeners = new Set<() => void>();
+  readonly #listeners = new Listeners();
 
   constructor(value: T) {
     this.#value = value;
@@ -14,13 +15,10 @@ export class Store<T> {
   set = (value: T): void => {
     if (Object.is(value, this.#value)) return;
     this.#value = value;
-    for (const listener of this.#listeners) listener();
+    this.#listeners.tell();
   };
 
-  subscribe = (listener: () => void): (() => void) => {
-    this.#listeners.add(listener);
-    return () => this.#listeners.delete(listener);
-  };
+  subscribe = this.#listeners.add;
 }
 
 /** The value of a store, or a slice of it, as it is now and whenever it changes. */

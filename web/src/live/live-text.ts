@@ -105,8 +105,10 @@ export class LiveText extends SyncedText<Snapshot> {
   };
 
   #edit(tr: Transaction): void {
-    const { state, hand } = this.snapshotNow;
+    const { state, hand: now } = this.snapshotNow;
     if (!state) return;
+    // What has been long in coming may have been asked for in another hand: nothing goes unrecorded by that.
+    const hand = tr.getMeta('asked in') === 'pencil' ? 'pencil' : now;
     const writer: Writer = { me: this.me, hand, mayInk: this.#mayInk, cut: this.#cut };
     // Only what is set down from elsewhere can hold what cannot stand there; all else was made by commands.
     const harm = tr.getMeta('uiEvent') ? harmOf(tr.doc) : null;
@@ -124,7 +126,7 @@ export class LiveText extends SyncedText<Snapshot> {
     this.apply(state, own);
     // Spaces around words that went are put right, as a step back of its own.
     const tidy = tidied(state, tr, own, this.snapshotNow.state!);
-    if (tidy) this.#edit(tidy.setMeta('apart', true));
+    if (tidy) this.#edit(tidy.setMeta('apart', true).setMeta('asked in', hand));
   }
 
   /**

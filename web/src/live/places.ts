@@ -3,6 +3,7 @@ import type { EditorState } from 'prosemirror-state';
 import type { Step } from 'prosemirror-transform';
 import { mappedRange, type Range, type Place } from '@tea-pencil/core';
 import type { Presence, Standing } from '@tea-pencil/wire';
+import { Listeners } from '../kit/listeners';
 import type { Channel } from './channel';
 
 /** Someone else who has the manuscript open, and where in the text as it stands here. */
@@ -37,7 +38,7 @@ const isSame = (a: Standing, b: Standing): boolean =>
 /** Where everyone is. It is told as positions in the text that the server has, and kept nowhere. */
 export class Places {
   readonly #others = new Map<string, { person: string; at: Standing; heard: number }>();
-  readonly #listeners = new Set<() => void>();
+  readonly #listeners = new Listeners();
   #steps: { version: number; step: Step }[] = [];
   #top = 0;
   #told = '';
@@ -63,15 +64,12 @@ export class Places {
     };
   }
 
-  subscribe = (listener: () => void): (() => void) => {
-    this.#listeners.add(listener);
-    return () => this.#listeners.delete(listener);
-  };
+  subscribe = this.#listeners.add;
 
   #changed(): void {
     this.#drawing ??= setTimeout(() => {
       this.#drawing = undefined;
-      for (const listener of this.#listeners) listener();
+      this.#listeners.tell();
     }, pause / 2);
   }
 

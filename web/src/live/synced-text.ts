@@ -1,11 +1,12 @@
 import { collab, getVersion, receiveTransaction, sendableSteps } from 'prosemirror-collab';
 import { history } from 'prosemirror-history';
 import { Node } from 'prosemirror-model';
-import { EditorState, TextSelection, type Plugin, type Transaction } from 'prosemirror-state';
-import { Step, type Mapping } from 'prosemirror-transform';
+import { EditorState, type Plugin, type Transaction } from 'prosemirror-state';
+import { Mapping, Step } from 'prosemirror-transform';
 import { nanoid } from 'nanoid';
-import { clientOf, sameValue, schema, toDate, type Stamp } from '@tea-pencil/core';
+import { clientOf, sameValue, schema, stayed, toDate, type Stamp } from '@tea-pencil/core';
 import type { Joined, Missed, Outcome, Steps, WholeText } from '@tea-pencil/wire';
+import { Listeners } from '../kit/listeners';
 import { AskingLater } from './asking-later';
 import { batchesOf, corrected, wordsIn, type Batch } from './batches';
 import { Channel, type Heard } from './channel';
@@ -43,7 +44,7 @@ const unpacked = (bytes: Uint8Array): Promise<unknown> =>
  */
 export class SyncedText<Shown extends Synced> {
   protected snapshotNow: Shown;
-  readonly #listeners = new Set<() => void>();
+  readonly #listeners = new Listeners();
   /** What this window calls itself, and the client that it is to everyone. */
   protected readonly window = nanoid(12);
   protected readonly client: string;
@@ -106,10 +107,7 @@ export class SyncedText<Shown extends Synced> {
     };
   }
 
-  subscribe = (listener: () => void): (() => void) => {
-    this.#listeners.add(listener);
-    return () => this.#listeners.delete(listener);
-  };
+  subscribe = this.#listeners.add;
   snapshot = (): Shown => this.snapshotNow;
 
   /** The version the text is at, once all that was written here is kept; null before. */
@@ -118,24 +116,18 @@ export class SyncedText<Shown extends Synced> {
     return state && !sendableSteps(state) ? getVersion(state) : null;
   }
 
-  readonly #mapped = new Set<(mapping: Mapping) => void>();
+  readonly #mapped = new Listeners<[Mapping]>();
   /** Calls back with how positions have moved, whoever edited. */
-  onMapping(listener: (mapping: Mapping) => void): () => void {
-    this.#mapped.add(listener);
-    return () => this.#mapped.delete(listener);
-  }
+  onMapping = this.#mapped.add;
 
-  readonly #before = new Set<() => void>();
+  readonly #before = new Listeners();
   /** Calls back before anything of others’ is taken in. */
-  beforeOthers(listener: () => void): () => void {
-    this.#before.add(listener);
-    return () => this.#before.delete(listener);
-  }
+  beforeOthers = this.#before.add;
 
   /** Shows something else of it. */
   protected show(part: Partial<Shown>): void {
     this.snapshotNow = { ...this.snapshotNow, ...part };
-    for (const listener of this.#listeners) listener();
+    this.#listeners.tell();
   }
 
   #mark(kept: Kept): void {
@@ -147,7 +139,7 @@ export class SyncedText<Shown extends Synced> {
   /** Applies what was written here, and sends it. */
   protected apply(before: EditorState, tr: Transaction): void {
     const state = before.apply(tr);
-    if (tr.docChanged) for (const listener of this.#mapped) listener(tr.mapping);
+    if (tr.docChanged) this.#mapped.tell(tr.mapping);
     this.#stand(state);
     void this.#send();
   }
@@ -201,10 +193,12 @@ export class SyncedText<Shown extends Synced> {
   async #begin({ version, packed }: WholeText, reason = 'The text on the server has changed too far.', taken = 0) {
     const doc = Node.fromJSON(schema, await unpacked(packed));
     const words = this.unkeptWords(taken);
+    const { state: before } = this.snapshotNow;
     this.#takenAt = 0;
     this.#held.forget();
-    this.#startFrom(doc, version);
+    const state = this.#startFrom(doc, version);
     this.places.forget();
+    this.show({ state: before ? this.#goOn(before, state) : state, kept: 'kept', problem: null } as Partial<Shown>);
     if (words) this.hearer.notTaken({ reason, words });
   }
 
@@ -225,8 +219,12 @@ export class SyncedText<Shown extends Synced> {
     if (words) this.hearer.notTaken({ reason: problem, words });
   }
 
-  #startFrom(doc: Node, version: number): void {
-    const state = EditorState.create({
+  /** The first state of a text that nothing has been written in. */
+  #startFrom(doc: Node, version: number): EditorState {
+    this.#sending = false;
+    this.#base = doc;
+    this.#carried = false;
+    return EditorState.create({
       doc,
       plugins: [
         ...this.plugins(),
@@ -234,10 +232,16 @@ export class SyncedText<Shown extends Synced> {
         collab({ version, clientID: this.client }),
       ],
     });
-    this.#sending = false;
-    this.#base = doc;
-    this.#carried = false;
-    this.show({ state, kept: 'kept', problem: null } as Partial<Shown>);
+  }
+
+  /**
+   * The text has become another one, and nobody knows how: the caret, and all that keeps a place in it, is where its
+   * words are now.
+   */
+  #goOn(before: EditorState, now: EditorState): EditorState {
+    const mapping = new Mapping([stayed(before.doc, now.doc)]);
+    this.#mapped.tell(mapping);
+    return now.apply(now.tr.setSelection(before.selection.getBookmark().map(mapping).resolve(now.doc)));
   }
 
   #receive(message: Steps): void {
@@ -261,7 +265,7 @@ export class SyncedText<Shown extends Synced> {
    * other would come to, and who has written a page without a connection waits no longer for a thousand of them.
    */
   #takeIn({ version, steps, clients }: Missed): void {
-    for (const listener of this.#before) listener();
+    this.#before.tell();
     const { state } = this.snapshotNow;
     if (!state) return;
     let now = state;
@@ -281,7 +285,7 @@ export class SyncedText<Shown extends Synced> {
       this.#carried ||= !isMine;
       this.places.passed(parsed);
       now = now.apply(tr);
-      if (tr.docChanged) for (const listener of this.#mapped) listener(tr.mapping);
+      if (tr.docChanged) this.#mapped.tell(tr.mapping);
       i = end;
     }
     this.#base = base;
@@ -351,25 +355,22 @@ export class SyncedText<Shown extends Synced> {
     if (batches.length === 1 && was.every((step, i) => step === is[i])) {
       const { tr } = state!;
       for (const step of is.slice(was.length)) tr.step(step);
+      this.#mapped.tell(tr.mapping);
       this.#stand(state!.apply(tr.setMeta('intent', 'pencil').setMeta('addToHistory', false)));
     } else this.#writeAgain(right);
   }
 
   /** What is not kept yet, written anew on the server's text. */
   #writeAgain(batches: readonly Batch[]): void {
-    const { state } = this.snapshotNow;
-    const { head } = state!.selection;
-    this.#startFrom(this.#base!, getVersion(state!));
-    const base = this.#base;
-    let now = this.snapshotNow.state!;
+    const state = this.snapshotNow.state!;
+    const base = this.#base!;
+    let now = this.#startFrom(base, getVersion(state));
     for (const { steps, intent } of batches) {
       const { tr } = now;
       for (const step of steps) tr.step(step);
       now = now.apply(tr.setMeta('intent', intent));
     }
-    const { tr } = now;
-    now = now.apply(tr.setSelection(TextSelection.near(tr.doc.resolve(Math.min(head, tr.doc.content.size)))));
-    this.#stand(now);
+    this.#stand(this.#goOn(state, now));
     if (sendableSteps(now)) this.#base = base;
   }
 

@@ -1,5 +1,5 @@
 import { DOMSerializer } from 'prosemirror-model';
-import { NodeSelection } from 'prosemirror-state';
+import type { NodeSelection } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import { changePicture, insertPicture, schema } from '@tea-pencil/core';
 import type { AddedPicture } from '@tea-pencil/wire';
@@ -51,15 +51,15 @@ export class Pictures {
 
   /** Puts another picture in the place of the selected one, wherever that has gone while the file was sent. */
   async replace(view: EditorView, file: File): Promise<void> {
-    let at = view.state.selection.from;
-    const leave = this.text.onMapping((mapping) => (at = mapping.map(at)));
+    const put = forLater(view, this.text);
     const added = await this.#send(file);
-    leave();
-    if (!added || view.isDestroyed) return;
-    if (view.state.doc.nodeAt(at)?.type.name !== 'image')
-      return this.say('The picture was removed while its replacement was sent.');
-    view.dispatch(view.state.tr.setSelection(NodeSelection.create(view.state.doc, at)));
-    changePicture({ asset: added.asset, ...sized(added) })(view.state, view.dispatch);
+    if (!added) return put();
+    put((state, dispatch) => {
+      const { node } = state.selection as NodeSelection;
+      if (node?.type.name === 'image') return changePicture({ asset: added.asset, ...sized(added) })(state, dispatch);
+      this.say('The picture was removed while its replacement was sent.');
+      return false;
+    });
   }
 
   /** Takes over pictures that a pasted passage has from another manuscript; those that cannot be are left out by name. */

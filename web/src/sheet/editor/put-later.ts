@@ -1,13 +1,15 @@
-import type { Command } from 'prosemirror-state';
+import type { Command, Transaction } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import type { LiveText } from '../../live/live-text';
 
 /**
  * Keeps the place of the caret for what comes later, as a picture does that is being sent. It is put in there, whatever is
- * written meanwhile; whoever has gone on stays where they are, and so does the keyboard.
+ * written meanwhile; whoever has gone on stays where they are, and so does the keyboard. What was asked for in pencil is
+ * recorded, whatever is in hand when it comes.
  * @returns puts in one after the other; nothing where there is nothing to put in any more
  */
 export function forLater(view: EditorView, text: LiveText): (...commands: Command[]) => void {
+  const { hand } = text.snapshot();
   let place = view.state.selection.getBookmark();
   let { from, to } = view.state.selection;
   const leave = text.onMapping((mapping) => {
@@ -25,12 +27,13 @@ export function forLater(view: EditorView, text: LiveText): (...commands: Comman
     const there = place.resolve(state.doc);
     // The next one stands behind it.
     const behind = text.onMapping((mapping) => (place = place.map(mapping)));
-    if (there.eq(state.selection)) command(state, view.dispatch);
+    const dispatch = (tr: Transaction) => view.dispatch(tr.setMeta('asked in', hand));
+    if (there.eq(state.selection)) command(state, dispatch);
     else
       command(state.apply(state.tr.setSelection(there)), (tr) => {
         const here = state.tr;
         for (const step of tr.steps) here.step(step);
-        view.dispatch(here.setMeta('uiEvent', tr.getMeta('uiEvent')));
+        dispatch(here.setMeta('uiEvent', tr.getMeta('uiEvent')));
       });
     behind();
   };
