@@ -126,7 +126,7 @@ export { roughness } from './courtesy/courtesy.js';
 export type { Rough, Roughness } from './courtesy/courtesy.js';
 
 // Sweeps: find and replace throughout.
-export { linesOf, placesOf } from './sweeps/lines.js';
+export { linesOf, placesOf, placesSince } from './sweeps/lines.js';
 export type { Line } from './sweeps/lines.js';
 export { search, UnreadableQuery, wordBorders } from './sweeps/search.js';
 export type { Hit, Query } from './sweeps/search.js';

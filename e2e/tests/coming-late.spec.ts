@@ -117,7 +117,7 @@ test('where the text begins anew, whoever writes goes on where they were, and a 
   await page.getByRole('textbox', { name: 'Your comment' }).fill('Which one?');
   await caret(page, 'behind', 'on the wall.');
   refusing = true;
-  await page.keyboard.type(' This is refused.');
+  await page.keyboard.insertText(' This is refused.');
   const tray = page.getByText('This was not taken in.').first();
   await expect(tray).toBeVisible();
   refusing = false;

@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { sheet, signedIn } from '../support/people';
-import { caret, held, press, startWith } from '../support/texts';
+import { caret, held, press, startWith, together } from '../support/texts';
 import { test } from '../support/test';
 
 /** The same edit in many places at once. */
@@ -51,6 +51,43 @@ test('what is found is replaced as one sweep, in pencil or in ink, and decided a
   await expect
     .poll(() => held(page))
     .toMatchObject({ fair: 'The shoar is long.\nA beach, and beach again.', kinds: [] });
+});
+
+test('others write all the while: what is found stays left out where it was, and is replaced in its place', async ({
+  browser,
+}) => {
+  const lines = ['A shoar.', 'The shoar.', 'No shoar here.'];
+  const { tobias, others } = await together(browser, 'Sweep beside', lines, { Ines: 'proposer' });
+  const ines = others[0]!;
+  await caret(ines, 'before', 'A shoar');
+  /** Ines writes, a letter after the other and a line after the other, until the returned function is called. */
+  const writing = () => {
+    let on = true;
+    const written = (async () => {
+      for (let i = 1; on; i++) await ines.keyboard.press(i % 6 ? 'q' : 'Enter', { delay: 60 });
+    })();
+    return async () => {
+      on = false;
+      await written;
+    };
+  };
+  let rest = writing();
+  await press(tobias, 'F3');
+  await tobias.getByLabel('Find', { exact: true }).fill('shoar');
+  await expect(tobias.getByText('3 places found')).toBeVisible();
+  await tobias.getByLabel('Replace with').fill('beach');
+  await tobias.getByRole('checkbox', { name: 'Replace shoar' }).nth(1).uncheck();
+  await rest();
+  // A place above those that are chosen: they have other numbers from now on.
+  await ines.keyboard.type(' shoar ');
+  rest = writing();
+  await expect(tobias.getByText('4 places found, 1 left out')).toBeVisible();
+  await tobias.getByRole('button', { name: 'Replace 3 in pencil' }).click();
+  await expect(tobias.getByText('Recorded as one sweep: 3 places.')).toBeVisible();
+  await rest();
+  await expect
+    .poll(async () => (await held(tobias)).fair.replace(/[q\s]+/g, ' ').trim())
+    .toBe('beach A beach. The shoar. No beach here.');
 });
 
 test('only within paragraphs of a style, and without the places that are ticked off', async () => {

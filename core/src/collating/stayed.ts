@@ -24,15 +24,21 @@ function rangeIn(one: Fragment, other: Fragment): [at: number, before: number, a
  * @returns a map from one to the other; a place whose words are not there any more is beside what stands there now
  */
 export function stayed(before: Node, after: Node): StepMap {
+  let [start, end] = [0, before.childCount];
+  let endAfter = after.childCount;
+  // What steps have led to shares with the text before all that they did not touch.
+  while (start < Math.min(end, endAfter) && before.child(start) === after.child(start)) start++;
+  while (Math.min(end, endAfter) > start && before.child(end - 1) === after.child(endAfter - 1))
+    [end, endAfter] = [end - 1, endAfter - 1];
+  const [all, allAfter] = [before.children.slice(start, end), after.children.slice(start, endAfter)];
   const ranges: number[] = [];
-  let [i, j, pos] = [0, 0, 0];
-  const ends = [before.childCount, after.childCount] as const;
-  for (const [x, y] of [...pairedBlocks(before.children, after.children), ends]) {
-    const [gone, come] = [sizeOf(before.children.slice(i, x)), sizeOf(after.children.slice(j, y))];
+  let [i, j, pos] = [0, 0, sizeOf(before.children.slice(0, start))];
+  for (const [x, y] of [...pairedBlocks(all, allAfter), [all.length, allAfter.length] as const]) {
+    const [gone, come] = [sizeOf(all.slice(i, x)), sizeOf(allAfter.slice(j, y))];
     if (gone || come) ranges.push(pos, gone, come);
     pos += gone;
     [i, j] = [x + 1, y + 1];
-    const [one, other] = [before.maybeChild(x), after.maybeChild(y)];
+    const [one, other] = [all[x], allAfter[y]];
     if (!one || !other) break;
     const range = one.eq(other) ? null : rangeIn(bare(one).content, bare(other).content);
     if (range) ranges.push(pos + 1 + range[0], range[1], range[2]);

@@ -1,5 +1,8 @@
 import type { Node } from 'prosemirror-model';
+import type { Mappable } from 'prosemirror-transform';
+import type { Range } from '../changes/list.js';
 import type { ParagraphStyle } from '../manuscript/values.js';
+import { mappedRange } from '../threads/place.js';
 
 /**
  * The text of one paragraph as it reads once pending deletions are accepted, so that nobody finds words that have been
@@ -65,13 +68,13 @@ export interface Stretch {
 }
 
 /** Where stretches of lines stand: for each the ranges of the document it is made of, in order. */
-export function placesOf(doc: Node, stretches: readonly Stretch[]): { from: number; to: number }[][] {
+export function placesOf(doc: Node, stretches: readonly Stretch[]): Range[][] {
   const paragraphs = paragraphsOf(doc);
   const known = new Map<number, Segment[]>();
   return stretches.map(({ line, from, to }) => {
     const { node, pos } = paragraphs[line]!;
     if (!known.has(line)) known.set(line, read(node, pos + 1).segments);
-    const ranges: { from: number; to: number }[] = [];
+    const ranges: Range[] = [];
     for (const segment of known.get(line)!) {
       const begin = Math.max(from, segment.offset);
       const end = Math.min(to, segment.offset + segment.length);
@@ -83,5 +86,26 @@ export function placesOf(doc: Node, stretches: readonly Stretch[]): { from: numb
       else ranges.push({ from: at, to: stop });
     }
     return ranges;
+  });
+}
+
+/** Whether there is nothing in a range that is struck out by now. */
+function stands(doc: Node, { from, to }: Range): boolean {
+  let struck = false;
+  doc.nodesBetween(from, to, (node) => void (struck ||= isDeleted(node)));
+  return !struck;
+}
+
+/**
+ * Where stretches stand once a text has become another one.
+ * @param of the text they are of
+ * @param map from its places to those of the text now
+ * @returns their ranges in the text now; none where the words are not there any more, or not the same
+ */
+export function placesSince(of: Node, now: Node, map: Mappable, stretches: readonly Stretch[]): Range[][] {
+  const words = (doc: Node, { from, to }: Range) => doc.textBetween(from, to, '\n', signFor);
+  return placesOf(of, stretches).map((ranges) => {
+    const moved = ranges.map((range) => mappedRange(range, (pos, side) => map.map(pos, side)));
+    return moved.every((range, i) => words(now, range) === words(of, ranges[i]!) && stands(now, range)) ? moved : [];
   });
 }

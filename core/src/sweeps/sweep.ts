@@ -1,4 +1,5 @@
 import { EditorState, type Transaction } from 'prosemirror-state';
+import type { Range } from '../changes/list.js';
 import { hitId } from '../changes/sweeps.js';
 import type { Stamp } from '../manuscript/signature.js';
 import { ink } from '../recording/ink.js';
@@ -32,14 +33,19 @@ export function sweepAll(state: EditorState, strokes: readonly Stroke[], stamp: 
 
 /**
  * Replaces hits of a search throughout, as one edit.
- * @param hits of a search in the lines of this state's document, in order; those that would change nothing are left out
+ * @param hits of a search, in order; those that would change nothing are left out
  * @param stamp for pencil; null for ink
+ * @param places where they stand in this state's document, see `placesOf` and `placesSince`; those that stand nowhere are
+ * left out
  */
-export function sweep(state: EditorState, hits: readonly Hit[], stamp: Stamp | null): Transaction {
-  const wanted = hits.filter(({ text, replacement, fixed }) => !fixed && text !== replacement);
-  const places = placesOf(state.doc, wanted);
-  const strokes = wanted.flatMap(({ replacement }, i): Stroke[] =>
-    places[i]!.length ? [(now) => replaced(now, places[i]!, replacement)] : [],
+export function sweep(
+  state: EditorState,
+  hits: readonly Hit[],
+  stamp: Stamp | null,
+  places: readonly Range[][] = placesOf(state.doc, hits),
+): Transaction {
+  const strokes = hits.flatMap(({ text, replacement, fixed }, i): Stroke[] =>
+    !fixed && text !== replacement && places[i]!.length ? [(now) => replaced(now, places[i]!, replacement)] : [],
   );
   return sweepAll(state, strokes, stamp);
 }

@@ -1,4 +1,5 @@
 import { closeHistory } from 'prosemirror-history';
+import type { Node } from 'prosemirror-model';
 import { TextSelection, type EditorState, type Plugin, type PluginKey, type Transaction } from 'prosemirror-state';
 import {
   correction,
@@ -7,7 +8,10 @@ import {
   harmWords,
   limitWords,
   overLimit,
+  placesOf,
+  placesSince,
   record,
+  stayed,
   sweep,
   type Correction,
   type TakenUp,
@@ -129,17 +133,26 @@ export class LiveText extends SyncedText<Snapshot> {
     if (tidy) this.#edit(tidy.setMeta('apart', true).setMeta('asked in', hand));
   }
 
+  /** Where hits of a search stand by now; nowhere, where their words have changed since. @param of the text they were found in */
+  placesNow(hits: readonly Hit[], of: Node): Range[][] {
+    const { doc } = this.snapshotNow.state!;
+    return doc === of ? placesOf(doc, hits) : placesSince(of, doc, stayed(of, doc), hits);
+  }
+
   /**
    * Replaces what a search has found, as one edit that is undone as one: in pencil as one sweep, or in ink.
-   * @param hits found in the text as it stands
-   * @returns in how many places something was replaced
+   * @param of the text they were found in; what others have changed since stays as it is
+   * @returns in how many places something was replaced, and how many have changed meanwhile
    */
-  sweep(hits: readonly Hit[], hand: Hand): number {
+  sweep(hits: readonly Hit[], of: Node, hand: Hand): { replaced: number; changed: number } {
     const { state } = this.snapshotNow;
-    if (!state || (hand === 'ink' && !this.#mayInk)) return 0;
-    const tr = sweep(state, hits, hand === 'pencil' ? this.stamp() : null);
+    const wanted = hits.filter(({ text, replacement, fixed }) => !fixed && text !== replacement);
+    if (!state || (hand === 'ink' && !this.#mayInk)) return { replaced: 0, changed: 0 };
+    const places = this.placesNow(wanted, of);
+    const tr = sweep(state, wanted, hand === 'pencil' ? this.stamp() : null, places);
     if (tr.docChanged) this.apply(state, closeHistory(tr).setMeta('intent', hand));
-    return hits.filter(({ text, replacement }) => text !== replacement).length;
+    const replaced = places.filter((ranges) => ranges.length).length;
+    return { replaced, changed: wanted.length - replaced };
   }
 
   /**

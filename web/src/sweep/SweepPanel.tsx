@@ -3,66 +3,60 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import type { Node } from 'prosemirror-model';
 import type { EditorView } from 'prosemirror-view';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { linesOf, placesOf, type Hit, type ParagraphStyle, type Query, type Range, counted } from '@tea-pencil/core';
+import { linesOf, type Hit, type ParagraphStyle, type Query, counted } from '@tea-pencil/core';
 import type { Hand } from '../live/intents';
-import { show, useOpened } from '../opened/opened';
+import { show, useDrawn, useLooking, useOpened } from '../opened/opened';
 import { styleLabels } from '../commands/table';
 import { hitsKey, type Shown } from './hits';
+import { useChosen } from './use-chosen';
 import { useSearch } from './use-search';
 
 const rowHeight = 26;
-const begin: Query = { text: '', matchCase: false, wholeWords: false, pattern: false, style: null };
+const fresh: Query = { text: '', matchCase: false, wholeWords: false, pattern: false, style: null };
 
 /** Finding words throughout, and replacing them as one sweep: counted and shown before anything is done. */
 export function SweepPanel({ view }: { view: EditorView }) {
   const opened = useOpened();
   const { text, may, say, toText } = opened;
   const { write: mayWrite } = may;
-  const { doc } = view.state;
+  const { doc } = useDrawn();
+  const { reading } = useLooking().look;
   const onClose = () => {
     show(opened, 'find', false);
     toText();
   };
-  const [query, setQuery] = useState(() => ({ ...begin, text: selectedWords(view) }));
+  const [query, setQuery] = useState(() => ({ ...fresh, text: selectedWords(view) }));
   const [replacement, setReplacement] = useState('');
   const [replacing, setReplacing] = useState(false);
-  const [left, setLeft] = useState<ReadonlySet<number>>(new Set());
-  const [current, setCurrent] = useState(0);
   const found = useSearch(doc, query, replacement);
   const { hits, problem, searching } = found;
-  const places = useMemo(() => (found.doc ? placesOf(found.doc, hits) : []), [found.doc, hits]);
+  const { left, current: here, lookAt, toggle, begin } = useChosen(found);
   const lines = useMemo(() => (found.doc ? linesOf(found.doc) : []), [found.doc]);
   const chosen = hits.filter(({ fixed }, i) => !fixed && !left.has(i));
-  const here = Math.min(current, hits.length - 1);
-  const upToDate = found.doc === doc && !searching;
 
-  useMarked(places, here, found.doc);
+  useMarked(hits, here, found.doc);
   const ask = (part: Partial<Query>) => {
     setQuery((before) => ({ ...before, ...part }));
-    setLeft(new Set());
-    setCurrent(0);
+    begin();
   };
   const goTo = (i: number) => {
     const next = (i + hits.length) % hits.length;
-    setCurrent(next);
-    const first = places[next]?.[0];
-    if (!first || !upToDate) return;
+    lookAt(next);
+    const first = found.doc && !searching && text.placesNow([hits[next]!], found.doc)[0]?.[0];
+    if (!first) return;
     text.select(first);
+    // Another reading has its words elsewhere.
+    if (reading !== 'marked') return opened.goTo(first.from);
     const element = view.domAtPos(first.from).node;
     (element instanceof Element ? element : element.parentElement)?.scrollIntoView({ block: 'center' });
   };
   const replace = (hand: Hand) => {
-    const n = text.sweep(chosen, hand);
+    const { replaced, changed } = text.sweep(chosen, found.doc!, hand);
     const how = hand === 'pencil' ? 'Recorded as one sweep' : 'Replaced in ink, unrecorded';
-    say(`${how}: ${counted(n, 'place')}. Undo takes it back.`);
-    setLeft(new Set());
+    const others = changed ? ` Changed meanwhile, and left: ${counted(changed, 'place')}.` : '';
+    say(`${how}: ${counted(replaced, 'place')}. Undo takes it back.${others}`);
+    begin();
   };
-  const toggle = (i: number) =>
-    setLeft((before) => {
-      const next = new Set(before);
-      if (!next.delete(i)) next.add(i);
-      return next;
-    });
 
   return (
     <Box
@@ -130,7 +124,7 @@ export function SweepPanel({ view }: { view: EditorView }) {
         />
       </Box>
       <Box sx={{ display: 'flex', flexDirection: 'column', gap: 0.75, alignItems: 'stretch', width: 190 }}>
-        <ReplaceButtons many={chosen.length} ready={upToDate && chosen.length > 0} replace={replace} />
+        <ReplaceButtons many={chosen.length} ready={!searching && chosen.length > 0} replace={replace} />
         <Button color="inherit" onClick={onClose} sx={{ color: 'text.secondary' }}>
           Close
         </Button>
@@ -143,12 +137,12 @@ const foundWords = (hits: readonly Hit[]): string =>
   hits.length ? `${counted(hits.length, 'place')} found` : 'Not in this text';
 
 /** What is found is set off in the text; when the panel closes nothing is. */
-function useMarked(places: readonly Range[][], here: number, doc: Node | null): void {
+function useMarked(hits: readonly Hit[], here: number, of: Node | null): void {
   const { text } = useOpened();
   useEffect(() => {
-    const shown: Shown = { ranges: places.flat(), current: places[here] ?? [] };
-    if (doc === text.snapshot().state?.doc) text.tell(hitsKey, shown);
-  }, [places, here, doc, text]);
+    const places = of ? text.placesNow(hits, of) : [];
+    text.tell(hitsKey, { ranges: places.flat(), current: places[here] ?? [] } satisfies Shown);
+  }, [hits, here, of, text]);
   useEffect(() => () => text.tell(hitsKey, { ranges: [], current: [] }), [text]);
 }
 

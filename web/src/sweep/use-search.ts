@@ -11,16 +11,17 @@ const pause = 120;
 
 export interface Search {
   hits: Hit[];
-  /** The text they were found in; they stand nowhere else. */
+  /** The text they were found in; a moment later they may stand elsewhere. */
   doc: Node | null;
   /** Why nothing can be found. */
   problem: string | null;
+  /** Whether this is not asked for any more, or not found yet; what others write meanwhile is looked through beside it. */
   searching: boolean;
 }
 
 /** What was found, and what it was the answer to. */
 interface Answer extends Omit<Search, 'searching'> {
-  asked: { doc: Node; query: Query; replacement: string } | null;
+  asked: { query: Query; replacement: string } | null;
 }
 const none: Answer = { hits: [], doc: null, problem: null, asked: null };
 
@@ -35,18 +36,24 @@ export function useSearch(doc: Node, query: Query, replacement: string): Search 
   };
   useEffect(() => stop, []);
 
+  const newest = useRef(doc);
+  const lookAgain = useRef(() => {});
   useEffect(() => {
     let over = false;
     let underWay = false;
-    const asked = { doc, query, replacement };
-    const answer = (part: Partial<Answer>) => !over && setFound({ ...none, doc, asked, ...part });
+    let begin: ReturnType<typeof setTimeout> | undefined;
+    let tooLong: ReturnType<typeof setTimeout> | undefined;
+    const asked = { query, replacement };
+    const answer = (part: Partial<Answer>) => !over && setFound({ ...none, asked, ...part });
     const giveUp = (problem: string) => {
       stop();
       answer({ problem });
       over = true;
     };
-    let tooLong: ReturnType<typeof setTimeout> | undefined;
     const look = async () => {
+      begin = undefined;
+      const doc = newest.current;
+      if (!query.text) return answer({ doc });
       worker.current ??= startWorker();
       const { thread, searcher } = worker.current;
       thread.onerror = () => giveUp('This text could not be searched here. Reload the page, and try again.');
@@ -62,12 +69,15 @@ export function useSearch(doc: Node, query: Query, replacement: string): Search 
       const said: Found = await searcher.search(linesOf(doc), query, replacement);
       underWay = false;
       clearTimeout(tooLong);
-      answer('unreadable' in said ? { problem: said.unreadable } : { hits: said.hits });
+      answer({ doc, ...('unreadable' in said ? { problem: said.unreadable } : { hits: said.hits }) });
+      if (newest.current !== doc) soon();
     };
-    const begin = setTimeout(() => {
-      if (query.text) void look();
-      else answer({});
-    }, pause);
+    // However fast others write, what is asked for is found: their words are looked through after it.
+    const soon = () => {
+      if (!over && !underWay) begin ??= setTimeout(() => void look(), pause);
+    };
+    lookAgain.current = soon;
+    soon();
     return () => {
       clearTimeout(begin);
       clearTimeout(tooLong);
@@ -75,11 +85,14 @@ export function useSearch(doc: Node, query: Query, replacement: string): Search 
       if (underWay && query.pattern) stop();
       over = true;
     };
-  }, [doc, query, replacement]);
+  }, [query, replacement]);
+  useEffect(() => {
+    newest.current = doc;
+    lookAgain.current();
+  }, [doc]);
 
   const { asked, ...answer } = found;
-  const current = asked?.doc === doc && asked.query === query && asked.replacement === replacement;
-  return { ...answer, searching: !current };
+  return { ...answer, searching: asked?.query !== query || asked.replacement !== replacement };
 }
 
 function startWorker() {
