@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { expect, type Page } from '@playwright/test';
 import { parse } from 'csv-parse/sync';
 import { bytesOf, comeIn, kept, selectWords, sheet, signedIn, toPage } from '../support/people';
-import { startWith, together } from '../support/texts';
+import { caret, startWith, together } from '../support/texts';
 import { axeFindsInBothThemes } from '../support/axe';
 import { test } from '../support/test';
 
@@ -74,6 +74,20 @@ test('a chapter of the demo is taken through by keyboard: everything put right i
   await expect(page.getByText('References: “Table 2”')).toBeVisible();
   await page.getByRole('button', { name: 'It is looked over as it is now' }).click();
   await expect(page.getByText(/^By Tobias Oyelaran/)).toBeVisible();
+});
+
+test('the text is looked at while others write in it without a pause', async ({ browser }) => {
+  const { tobias, others } = await together(browser, 'Looked at', ['The tide.'], { Ines: 'proposer' });
+  await look(tobias);
+  await caret(others[0]!, 'behind', 'The tide.');
+  let on = true;
+  const written = (async () => {
+    await others[0]!.keyboard.type(' It has has ', { delay: 60 });
+    while (on) await others[0]!.keyboard.press('q', { delay: 60 });
+  })();
+  await expect(card(tobias).locator('.finding-kind')).toHaveText('Words twice');
+  on = false;
+  await written;
 });
 
 test('words are kept for a text and let go, findings left and taken up again, on every open screen', async ({

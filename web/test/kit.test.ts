@@ -1,5 +1,6 @@
 import { columns, layOf, plainLedger, shownColumns, widened } from '../src/ledger/columns';
 import { localeFormat } from '../src/kit/locale-format';
+import { Soon } from '../src/kit/soon';
 import { dividedByBlanks } from '../src/sheet/editor/pasting';
 import { format } from 'date-fns';
 
@@ -35,4 +36,28 @@ test('columns stand as wide as they were drawn; one side of the words is always 
   expect(widened(plainLedger, 'place', 1).widths.place).toBe(40);
   const hidden = { hidden: columns.map(({ name }) => name), widths: {} };
   expect(shownColumns(hidden).map(({ name }) => name)).toEqual(['after']);
+});
+
+test('what is asked for again and again is done once one pauses, and however little one pauses', () => {
+  jest.useFakeTimers();
+  try {
+    const done: number[] = [];
+    const begun = performance.now();
+    const soon = new Soon(() => done.push(performance.now() - begun), 1000);
+    soon.ask(200);
+    jest.advanceTimersByTime(150);
+    soon.ask(200);
+    jest.advanceTimersByTime(500);
+    expect(done).toEqual([350]);
+    for (let i = 0; i < 30; i++) {
+      soon.ask(200);
+      jest.advanceTimersByTime(100);
+    }
+    expect(done.slice(1)).toEqual([1650, 2650, 3650]);
+    soon.forget();
+    jest.advanceTimersByTime(5000);
+    expect(done).toHaveLength(4);
+  } finally {
+    jest.useRealTimers();
+  }
 });

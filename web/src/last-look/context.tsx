@@ -5,8 +5,9 @@ import { keys } from '../api/keys';
 import { useLastLookState } from '../api/last-look';
 import { useTrying } from '../api/use-asking';
 import { unknownWords } from '../kit/preferences';
-import { useHandler } from '../kit/use-handler';
+import { useSoon } from '../kit/soon';
 import { useStore } from '../kit/store';
+import { useHandler } from '../kit/use-handler';
 import { useDrawn, useLooking, useOpened } from '../opened/opened';
 import type { Found, Looked } from './found';
 import { Looker } from './looker';
@@ -44,9 +45,10 @@ export function useLastLook(): LastLookValue {
   return value;
 }
 
-/** How long one waits after the text has come, and after a letter, in milliseconds. */
+/** How long one waits after the text has come, and after a letter, and at most while others write on, in milliseconds. */
 const first = 1200;
 const pause = 250;
+const longest = 2500;
 
 /** Looks at the text for as long as anything shows what is found. */
 function useLooker(wanted: boolean, state: LastLookState | undefined): [Looker, Looked] {
@@ -58,17 +60,12 @@ function useLooker(wanted: boolean, state: LastLookState | undefined): [Looker, 
   const settings = useMemo(() => ({ language: info.language, style: style ?? null }), [info.language, style]);
   const begun = useRef(false);
   const known = state !== undefined;
-  useEffect(() => {
+  const lookSoon = useSoon(() => {
     if (!wanted || !known) return;
-    const timer = setTimeout(
-      () => {
-        begun.current = true;
-        looker.look(doc, settings);
-      },
-      begun.current ? pause : first,
-    );
-    return () => clearTimeout(timer);
-  }, [wanted, known, doc, settings, looker]);
+    begun.current = true;
+    looker.look(doc, settings);
+  }, longest);
+  useEffect(() => lookSoon(begun.current ? pause : first), [wanted, known, doc, settings, lookSoon]);
   return [looker, useStore(looker.looked)];
 }
 

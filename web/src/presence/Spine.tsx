@@ -1,7 +1,9 @@
-import { memo, useEffect, useEffectEvent, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { countChanges, outline as headingsOf, type Change, type Range, type Thread, counted } from '@tea-pencil/core';
 import type { Colleague } from '../api/queries';
+import { useSoon } from '../kit/soon';
 import { useStore } from '../kit/store';
+import { useHandler } from '../kit/use-handler';
 import { useDrawn, useLooking, useOpened } from '../opened/opened';
 import { useReviewed } from '../reviewing/use-reviewing';
 import { useMode } from '../theme/mode';
@@ -43,8 +45,9 @@ function useWindow(scroller: HTMLElement | null): { top: number; height: number 
 
 const percent = (part: number) => `${(part * 100).toFixed(2)}%`;
 
-/** How long the strip waits before it is drawn again; whoever types waits for nothing of it, in milliseconds. */
+/** How long the strip waits before it is drawn again, and at most; whoever types waits for nothing of it, in milliseconds. */
 const pause = 150;
+const longest = 600;
 const width = 16;
 
 interface Drawn extends Props {
@@ -68,7 +71,7 @@ const Strokes = memo(function Strokes(drawn: Drawn) {
   const { changes, threads, places, people, ownHues, size } = drawn;
   const canvas = useRef<HTMLCanvasElement>(null);
   const { mode } = useMode();
-  const draw = useEffectEvent(() => {
+  const draw = useHandler(() => {
     const place = canvas.current;
     const pen = place?.getContext('2d');
     if (!place || !pen) return;
@@ -90,15 +93,13 @@ const Strokes = memo(function Strokes(drawn: Drawn) {
       pen.strokeRect(11.5, y(range.from) - 1.5, 3, 3);
     }
   });
+  const drawSoon = useSoon(draw, longest);
+  useEffect(() => drawSoon(pause), [changes, threads, places, size, people, ownHues, mode, drawSoon]);
   useEffect(() => {
-    const timer = setTimeout(() => draw(), pause);
-    return () => clearTimeout(timer);
-  }, [changes, threads, places, size, people, ownHues, mode]);
-  useEffect(() => {
-    const resized = new ResizeObserver(() => draw());
+    const resized = new ResizeObserver(draw);
     resized.observe(canvas.current!);
     return () => resized.disconnect();
-  }, []);
+  }, [draw]);
   return <canvas ref={canvas} className="spine-strokes" aria-hidden="true" />;
 });
 
