@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { comeIn, kept, sheet, signedIn } from '../support/people';
-import { startWith } from '../support/texts';
+import { caret, startWith } from '../support/texts';
 import { test } from '../support/test';
 
 /** The desk: arranged by what waits, found by words, renamed, copied, put away, labelled, deleted and brought back. */
@@ -97,4 +97,34 @@ test('what waits for me comes first; who has a manuscript open is told; a new on
   await maren.getByRole('button', { name: 'Begin' }).click();
   await expect(kept(maren)).toBeVisible();
   await expect(maren.getByRole('button', { name: 'Pencil', exact: true })).toHaveAttribute('aria-pressed', 'true');
+});
+
+test('who goes on while a file is brought in stays where they are, and is told; what is dropped meanwhile comes after it', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await startWith(page, 'Written meanwhile', 'The tide is out.');
+  let come = () => {};
+  const coming = new Promise<void>((done) => (come = done));
+  await page.route('**/api/manuscripts/import', async (route) => {
+    await coming;
+    await route.continue();
+  });
+  await page.getByRole('link', { name: /Desk/ }).first().click();
+  const file = (name: string, words: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(words) });
+  await page.getByLabel('File to bring in').setInputFiles(file('Log of the pier.txt', 'Two ships.'));
+  await page.getByLabel('File to bring in').setInputFiles(file('Tides.txt', 'High at four.'));
+  await expect(page.getByText('Sending “Log of the pier.txt” …')).toBeVisible();
+  await page.getByRole('link', { name: 'Written meanwhile' }).click();
+  await caret(page, 'behind', 'is out.');
+  await page.keyboard.type(' It comes');
+  come();
+  const told = (name: string) => page.getByRole('alert').filter({ hasText: `“${name}” is on your desk.` });
+  await expect(told('Log of the pier.txt')).toBeVisible();
+  await expect(told('Tides.txt')).toBeVisible();
+  await page.keyboard.type(' back.');
+  await expect(sheet(page)).toHaveText('The tide is out. It comes back.');
+  await told('Log of the pier.txt').getByRole('button', { name: 'Open it' }).click();
+  await expect(sheet(page)).toHaveText('Two ships.');
+  await page.unrouteAll({ behavior: 'wait' });
 });

@@ -1,6 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { selectWords, sheet, signedIn } from '../support/people';
-import { caret, held, press, startWith } from '../support/texts';
+import { caret, held, press, startWith, together } from '../support/texts';
 import { test } from '../support/test';
 
 /** Passages that are set down elsewhere, by keys and by hand. */
@@ -80,4 +80,23 @@ test('words edited within a moved passage are changes of their own; deciding the
       fair: 'Worms do not.\nLook under the weed. Crabs walk sideways mostly.',
       before: 'Worms do not.\nLook under the weed. Crabs walk sideways.',
     });
+});
+
+test('whoever is at one end of a move stays at it while others write above it', async ({ browser }) => {
+  const lines = ['Crabs walk sideways. Worms do not.', 'Look under the weed.'];
+  const { tobias, others } = await together(browser, 'Move beside', lines, { Ines: 'proposer' });
+  await tobias.context().grantPermissions(['clipboard-read', 'clipboard-write']);
+  await selectWords(tobias, 'Crabs walk sideways. ');
+  await press(tobias, 'Control+x');
+  await caret(tobias, 'behind', 'under the weed.');
+  await press(tobias, 'Control+v');
+  await sheet(tobias).locator('del.deletion').click();
+  const slip = tobias.getByRole('dialog');
+  await expect(slip).toContainText('Moved to ¶ 2');
+  const { y } = (await slip.boundingBox())!;
+  await caret(others[0]!, 'before', 'Crabs walk');
+  await others[0]!.keyboard.insertText('On the flats. ');
+  await expect(sheet(tobias)).toContainText('On the flats.');
+  await expect(slip).toContainText('Moved to ¶ 2');
+  expect((await slip.boundingBox())!.y).toBe(y);
 });

@@ -306,6 +306,32 @@ test('what a viewer chooses of hues is for their own eyes, and nothing of it lea
   expect(sent.filter((request) => /hue/i.test(request) && !request.includes('/assets/'))).toEqual([]);
 });
 
+test('where others decide above and then what one is at, one goes on with the one after it', async ({ browser }) => {
+  const { page, id } = await come(browser, 'Decided beside', 20);
+  await page.keyboard.press('F8');
+  for (const next of [2, 3, 4, 5]) {
+    await page.keyboard.press('j');
+    await expect(number(page)).toHaveText(String(next));
+  }
+  const elsewhere = await comeIn(browser, 'Tobias', `/m/${id}`);
+  await expect(kept(elsewhere)).toBeVisible();
+  await elsewhere.getByRole('button', { name: /^(Read|Go on reading) through/ }).click();
+  await bar(elsewhere).focus();
+  for (let at = Number(await number(elsewhere).innerText()); at > 1; at--) {
+    await elsewhere.keyboard.press('k');
+    await expect(number(elsewhere)).toHaveText(String(at - 1));
+  }
+  for (const left of [19, 18, 17]) {
+    await elsewhere.keyboard.press('y');
+    await expect(bar(page)).toContainText(`${left} left`);
+  }
+  await expect(number(page)).toHaveText('2');
+  await elsewhere.keyboard.press('j');
+  await elsewhere.keyboard.press('y');
+  await expect(bar(page)).toContainText('16 left');
+  await expect(number(page)).toHaveText('2');
+});
+
 test('who may not decide and tries is told why', async ({ browser }) => {
   const { tobias, others } = await together(browser, 'Told why', ['A line of the log.'], { Maren: 'proposer' });
   const [maren] = others as [Page];

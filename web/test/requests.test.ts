@@ -1,4 +1,6 @@
+import { QueryClient, QueryObserver } from '@tanstack/react-query';
 import { Refused, requestOnce } from '../src/api/client';
+import { fetchAgain } from '../src/api/fetch-again';
 
 /** A server that does what it is asked, of whose answers some are lost. */
 function serverLosing(...lost: ('request' | 'answer')[]) {
@@ -51,4 +53,30 @@ test('what never arrives is said after a while, and an id that was somebody’s 
   other.kept.push('mine');
   expect(await outcome(requestOnce('/threads', { id: 'mine' }))).toBe('This comment has been kept already.');
   expect(other.fetched).toHaveBeenCalledTimes(1);
+});
+
+test('what changes oftener than it can be fetched comes all the same, and in the end it is the newest', async () => {
+  const queries = new QueryClient();
+  let newest = 0;
+  const shown: number[] = [];
+  const watched = new QueryObserver(queries, {
+    queryKey: ['threads', 'one'],
+    queryFn: async () => {
+      const told = newest;
+      await new Promise((done) => setTimeout(done, 2500));
+      return told;
+    },
+  });
+  const leave = watched.subscribe(({ data }) => void (data !== undefined && data !== shown.at(-1) && shown.push(data)));
+  await jest.advanceTimersByTimeAsync(3000);
+  for (; newest < 20; newest++) {
+    void fetchAgain(queries, ['threads', 'one']);
+    await jest.advanceTimersByTimeAsync(1000);
+  }
+  expect(shown.length).toBeGreaterThan(5);
+  void fetchAgain(queries, ['threads', 'one']);
+  await jest.advanceTimersByTimeAsync(6000);
+  expect(shown.at(-1)).toBe(20);
+  leave();
+  queries.clear();
 });

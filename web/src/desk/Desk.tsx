@@ -97,7 +97,8 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
   const me = useMe();
   const here = useHere();
   const sayDone = useTakeBack();
-  const { coming, refusals, bringIn, understood } = useBringingIn();
+  const myself = me.data?.id ?? '';
+  const { coming, refusals, bringIn, understood } = useBringingIn(myself);
   const [naming, setNaming] = useState(false);
   const [collating, setCollating] = useState(false);
   const [arrangement, arrange] = useArrangement();
@@ -112,7 +113,6 @@ export function Desk({ onLaid }: { onLaid(): unknown }) {
     if (laid) onLaid();
   }, [laid, onLaid]);
 
-  const myself = me.data?.id ?? '';
   const lines = useMemo(() => desk.data ?? [], [desk.data]);
   const pieces = useMemo(
     () => new Map<string, FoundLine['piece']>((found.data ?? []).map(({ id, piece }) => [id, piece])),

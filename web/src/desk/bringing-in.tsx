@@ -1,11 +1,15 @@
 import { counted, plural } from '@tea-pencil/core';
 import { Box, Button, LinearProgress } from '@mui/material';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
-import { useCallback, useState } from 'react';
+import { useSnackbar } from 'notistack';
 import { useNavigate } from 'react-router';
 import type { BroughtIn, Waiting } from '@tea-pencil/wire';
 import { request, sendFile } from '../api/client';
 import { keys } from '../api/keys';
+import { meQuery } from '../api/queries';
+import { Store, useStore } from '../kit/store';
+import { useStillHere } from '../kit/use-still-here';
+import { useTakeBack } from '../kit/use-take-back';
 
 /** A file on its way to become a manuscript. */
 interface Coming {
@@ -17,40 +21,66 @@ interface Coming {
   of: number;
 }
 
-/** Brings files in, one after the other, and goes to the manuscript where it was one. */
-export function useBringingIn() {
+/** Files that a person brings in with this window, one after the other: it goes on, and is known, wherever they go meanwhile. */
+interface Run {
+  person: string;
+  files: File[];
+  stop: AbortController;
+}
+interface UnderWay {
+  run: Run | null;
+  coming: Coming | null;
+  refusals: readonly string[];
+}
+const nothing: UnderWay = { run: null, coming: null, refusals: [] };
+const underWay = new Store(nothing);
+
+/** How far a run is; another person, who has signed in since, is not told. */
+function tell(run: Run, part: Partial<UnderWay>): void {
+  const now = underWay.get();
+  if (now.run === run) underWay.set({ ...now, ...part });
+}
+
+/**
+ * Brings files in, and goes to the manuscript where it was one and one is on the desk still. Whoever has gone on is told,
+ * and stays where they are.
+ */
+export function useBringingIn(person: string) {
   const queries = useQueryClient();
   const navigate = useNavigate();
-  const [coming, setComing] = useState<Coming | null>(null);
-  const [refusals, setRefusals] = useState<string[]>([]);
-  const bringIn = useCallback(
-    async (files: readonly File[]) => {
-      if (!files.length) return;
-      setRefusals([]);
-      const stop = new AbortController();
-      for (const [i, file] of files.entries()) {
-        if (stop.signal.aborted) break;
-        const at = { name: file.name, stop, nth: i + 1, of: files.length };
-        setComing({ ...at, part: 0 });
-        try {
-          const { id } = await sendFile<BroughtIn>(
-            '/manuscripts/import',
-            file,
-            (part) => setComing({ ...at, part }),
-            stop.signal,
-          );
-          void queries.invalidateQueries({ queryKey: keys.desk });
-          if (files.length === 1) void navigate(`/m/${id}`, { state: { justIn: true } });
-        } catch (problem) {
-          setRefusals((before) => [...before, (problem as Error).message]);
-        }
-      }
-      setComing(null);
-    },
-    [navigate, queries],
-  );
+  const sayDone = useTakeBack();
+  const { enqueueSnackbar } = useSnackbar();
+  const onDesk = useStillHere();
+  const isGone = () => !onDesk() && queries.getQueryData(meQuery.queryKey)?.id === person;
 
-  return { coming, refusals, bringIn, understood: () => setRefusals([]) };
+  const bringOne = async (run: Run, i: number) => {
+    const { stop, files } = run;
+    const file = files[i]!;
+    const far = (part: number) => tell(run, { coming: { name: file.name, part, stop, nth: i + 1, of: files.length } });
+    far(0);
+    try {
+      const { id } = await sendFile<BroughtIn>('/manuscripts/import', file, far, stop.signal);
+      void queries.invalidateQueries({ queryKey: keys.desk });
+      const open = () => void navigate(`/m/${id}`, { state: { justIn: true } });
+      if (isGone()) sayDone(`“${file.name}” is on your desk.`, open, 'Open it');
+      else if (onDesk() && files.length === 1) open();
+    } catch (problem) {
+      const { message } = problem as Error;
+      tell(run, { refusals: [...underWay.get().refusals, message] });
+      if (isGone()) enqueueSnackbar(message);
+    }
+  };
+  const bringIn = async (files: readonly File[]) => {
+    if (!files.length) return;
+    const { run: before, coming } = underWay.get();
+    if (coming && before?.person === person) return void before.files.push(...files);
+    const run: Run = { person, files: [...files], stop: new AbortController() };
+    underWay.set({ run, coming: null, refusals: [] });
+    for (let i = 0; i < run.files.length && !run.stop.signal.aborted; i++) await bringOne(run, i);
+    tell(run, { coming: null });
+  };
+  const { coming, refusals } = useStore(underWay, (now) => (now.run?.person === person ? now : nothing));
+  return { coming, refusals, bringIn, understood: () => underWay.set({ ...underWay.get(), refusals: [] }) };
 }
 
 /** How far it is, and a way to stop it. */

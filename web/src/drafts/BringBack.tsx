@@ -15,6 +15,7 @@ import { counted } from '@tea-pencil/core';
 import type { BringBackHow, BroughtBack } from '@tea-pencil/wire';
 import { request } from '../api/client';
 import { keys } from '../api/keys';
+import { useStillHere } from '../kit/use-still-here';
 import { useOpened } from '../opened/opened';
 
 interface Props {
@@ -28,16 +29,18 @@ export function BringBack({ version, name, onClose }: Props) {
   const { info, may, say, sayDone, toPage, toText } = useOpened();
   const queries = useQueryClient();
   const navigate = useNavigate();
+  const isHere = useStillHere();
   const [how, setHow] = useState<BringBackHow | 'own'>('pencil');
   const bring = useMutation({
     mutationFn: async () => {
       if (how === 'own') {
         const { id } = await request<{ id: string }>('POST', `/manuscripts/${info.id}/versions/${version}/copy`);
         void queries.invalidateQueries({ queryKey: keys.desk });
-        void navigate(`/m/${id}`);
-        return;
+        const open = () => void navigate(`/m/${id}`);
+        return isHere() ? open() : sayDone(`“${name}” is a manuscript of its own now.`, open, 'Open it');
       }
       const { act, changes } = await request<BroughtBack>('POST', `/manuscripts/${info.id}/back`, { version, how });
+      const goesOn = isHere();
       onClose();
       if (act === null) return say('The text reads like that already; nothing was changed.');
       const done =
@@ -48,6 +51,7 @@ export function BringBack({ version, name, onClose }: Props) {
           (problem: Error) => say(problem.message),
         );
       });
+      if (!goesOn) return;
       await toPage('text');
       toText();
     },

@@ -17,6 +17,7 @@ import { FileChooser } from '../kit/FileChooser';
 import { Refused, request, sendFile } from '../api/client';
 import { keys } from '../api/keys';
 import { said } from '../kit/time';
+import { useStillHere } from '../kit/use-still-here';
 import { useOpened } from '../opened/opened';
 import { nameOfDraft } from './words';
 
@@ -37,6 +38,7 @@ export function TakeIn({ all, onClose }: Props) {
   const [apart, setApart] = useState<File | null>(null);
   const [came, setCame] = useState<{ name: string; result: ReturnedFile } | null>(null);
   const stop = useRef<AbortController | null>(null);
+  const isHere = useStillHere();
   const picker = useRef<HTMLInputElement>(null);
   const close = () => {
     stop.current?.abort();
@@ -53,8 +55,11 @@ export function TakeIn({ all, onClose }: Props) {
       void queries.invalidateQueries({ queryKey: keys.drafts(info.id) });
       void queries.invalidateQueries({ queryKey: keys.manuscript(info.id) });
       setCame({ name: file.name, result });
+      if (!isHere()) say(`“${file.name}” has been taken in.`);
     } catch (problem) {
-      setRefusal((problem as Error).message);
+      const { message } = problem as Error;
+      setRefusal(message);
+      if (!isHere() && !stop.current.signal.aborted) say(`${message} Nothing was changed.`);
       setApart(problem instanceof Refused && problem.status === 409 ? file : null);
     }
     setPart(null);

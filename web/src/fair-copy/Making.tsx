@@ -5,6 +5,7 @@ import { counted, kinds, remainingOf, type FormatName, type Thread } from '@tea-
 import { makeFairCopy } from '../api/fair-copy';
 import { keys } from '../api/keys';
 import { Section } from '../kit/Section';
+import { useStillHere } from '../kit/use-still-here';
 import { useOpened } from '../opened/opened';
 import { useReviewed } from '../reviewing/use-reviewing';
 import { FateLines } from './FateLines';
@@ -28,7 +29,8 @@ function outcome(fates: ReturnType<typeof countFates>, threads: readonly Thread[
 
 /** Choosing what becomes of what is pending, and making the fair copy. */
 export function Making({ threads }: { threads: readonly Thread[] }) {
-  const { info, sayDone } = useOpened();
+  const { info, say, sayDone } = useOpened();
+  const isHere = useStillHere();
   const takeBack = useTakingBack();
   const { changes } = useReviewed();
   const queries = useQueryClient();
@@ -51,7 +53,9 @@ export function Making({ threads }: { threads: readonly Thread[] }) {
       await queries.invalidateQueries({ queryKey: keys.drafts(info.id) });
       sayDone('The fair copy is made.', () => void takeBack(id));
     } catch (problem) {
-      setRefusal((problem as Error).message);
+      const { message } = problem as Error;
+      setRefusal(message);
+      if (!isHere()) say(message);
     }
     setMaking(false);
   };

@@ -3,6 +3,7 @@ import { useEffect, useLayoutEffect, useRef, useState } from 'react';
 import { counted, firstWords, lastWords, passagesOf, type Proposal } from '@tea-pencil/core';
 import { usePop } from '../kit/focus';
 import { said } from '../kit/time';
+import { useHandler } from '../kit/use-handler';
 import { useOpened } from '../opened/opened';
 import { useReviewed } from '../reviewing/use-reviewing';
 import { useLastLook } from './context';
@@ -37,14 +38,17 @@ export function useProposals(
   const later = !!finding?.later;
   const here = later && found?.key === finding?.key ? found : null;
   const searching = later && wanted && !here;
+  // While others write, the same finding is found anew; what is being worked out for it is not begun again by that.
+  const key = searching ? finding!.key : null;
+  const ask = useHandler(() => near(finding!));
   useEffect(() => {
-    if (!searching || !finding) return;
+    if (key === null) return;
     let over = false;
-    void near(finding).then((words) => !over && setFound({ key: finding.key, words }));
+    void ask().then((words) => !over && setFound({ key, words }));
     return () => {
       over = true;
     };
-  }, [searching, near, finding]);
+  }, [key, ask]);
   if (!finding) return { proposals: none, searching: false };
   if (!here) return { proposals: finding.proposals, searching };
   const first = finding.proposals.map(({ text }) => text);

@@ -27,6 +27,7 @@ import { moveSheet } from '../sheet/move-style';
 import { hasPicture, PictureCard } from '../sheet/PictureCard';
 import { Pointed, usePointed } from '../sheet/Pointed';
 import { TakeAway } from '../sheet/tools/TakeAway';
+import { useFollowed } from './use-followed';
 import { useNoMargin } from './use-no-margin';
 import { useUncovered } from '../sheet/use-uncovered';
 import { toolFacts, Toolbar } from '../sheet/tools/Toolbar';
@@ -115,6 +116,7 @@ export function TextPage(props: Props) {
 
   // A change that has been decided, here or elsewhere, closes its slip.
   const change = marked && focused.change ? reviewing.changes.find(({ id }) => id === focused.change) : undefined;
+  const at = useFollowed(focused);
   const heights = useHeights({
     doc: readingOf(state.doc, look.reading),
     page,
@@ -122,7 +124,7 @@ export function TextPage(props: Props) {
     folded: marked ? reviewing.folded : none,
     places: signs ? noPlaces : places,
     focused: noSlip && look.notes === 'all' ? undefined : change,
-    at: focused.at,
+    at,
     picture: may.write && marked && hasPicture(state) ? state.selection.from : null,
     begun: begunAt,
     hidden,
@@ -130,7 +132,7 @@ export function TextPage(props: Props) {
   useDrawing(drawings, shown, focused);
 
   const slip = noSlip ? undefined : change;
-  const about = begunAt ?? places.get(focused.thread ?? '')?.[0]?.from ?? (slip ? endOfWords(slip, focused.at) : null);
+  const about = begunAt ?? places.get(focused.thread ?? '')?.[0]?.from ?? (slip ? endOfWords(slip, at) : null);
   useUncovered(view, scroller, width === 'phone' || below ? about : null);
   const focusEnd = useHandler((id: string, old: boolean) => {
     const { doc: now } = text.snapshot().state!;
@@ -186,14 +188,7 @@ export function TextPage(props: Props) {
             />
             {heights.picture && <PictureAt pictures={pictures} at={heights.picture} />}
             {slip && heights.slip && (
-              <SlipOf
-                key={slip.id}
-                change={slip}
-                at={focused.at}
-                threads={threads}
-                onFocus={onFocus}
-                {...heights.slip}
-              />
+              <SlipOf key={slip.id} change={slip} at={at} threads={threads} onFocus={onFocus} {...heights.slip} />
             )}
           </Box>
           <Box

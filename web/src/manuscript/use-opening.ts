@@ -4,6 +4,7 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Command } from 'prosemirror-state';
 import { useParams } from 'react-router';
 import type { ChangedThing, KeptLens, LeftAt, Look, ReadAs, Self } from '@tea-pencil/wire';
+import { fetchAgain } from '../api/fetch-again';
 import { keys } from '../api/keys';
 import { mayAtLeast, meQuery, type ManuscriptInfo } from '../api/queries';
 import { Acts } from '../commands/acts';
@@ -48,7 +49,7 @@ function useHearing(id: string, me: string) {
     () => ({
       say: (sentence: string) => void enqueueSnackbar(sentence),
       notTaken: (what: NotTaken) => tray.set([...tray.get(), what]),
-      changed: (what: ChangedThing) => void queries.invalidateQueries({ queryKey: keys.changed(what, id) }),
+      changed: (what: ChangedThing) => void fetchAgain(queries, keys.changed(what, id)),
       signedOut: () => {
         queries.setQueryData(meQuery.queryKey, null);
         void go(`/sign-in?to=/m/${id}`);

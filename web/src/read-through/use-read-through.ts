@@ -99,6 +99,8 @@ export function useReadThrough(wanted: Wanted): ReadThrough {
 
   const sorted = useMemo(() => (active ? inOrder(changes, order, nameOf) : nothing), [active, changes, order, nameOf]);
   const found = sorted.findIndex(({ id }) => id === at.change);
+  // What others decide above it moves its place up.
+  if (found >= 0 && found !== at.index) setAt({ ...at, index: found });
   // One that has gone meanwhile, by whoever's decision, leaves its place to the one after it.
   const index = found >= 0 ? found : Math.max(0, Math.min(at.index, sorted.length - 1));
   const current = sorted[index] ?? null;
