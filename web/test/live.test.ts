@@ -1,10 +1,12 @@
 import fc from 'fast-check';
 import { collab, receiveTransaction, sendableSteps } from 'prosemirror-collab';
-import { EditorState, TextSelection } from 'prosemirror-state';
+import { Node } from 'prosemirror-model';
+import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
 import type { Step } from 'prosemirror-transform';
-import { ink, schema } from '@tea-pencil/core';
+import { ink, linesOf, placesSince, schema, search } from '@tea-pencil/core';
 import { batchesOf, wordsIn } from '../src/live/batches';
 import type { Channel } from '../src/live/channel';
+import { PassedDocs } from '../src/live/passed-docs';
 import { Places } from '../src/live/places';
 import { beginning, placeOfUnsent } from '../src/talk/begin';
 
@@ -126,4 +128,37 @@ test('a comment that was being written finds its words again, the nearest of sev
   expect(found('groyne', 999)?.from).toBe(two.content.size);
   expect(placeOfUnsent(state, { body, about: { whole: true } }, 'id')?.whole).toBe(true);
   expect(placeOfUnsent(state, { body }, 'id')).toBeNull();
+});
+
+test('what was found a moment ago stands where the edits since have put it, though paragraphs were split and joined', () => {
+  const words = ['qq shoar qA shoar.', 'The shoar.'].map((line) =>
+    schema.nodes.paragraph.create(null, schema.text(line)),
+  );
+  let state = EditorState.create({ doc: schema.nodes.doc.create(null, words) });
+  const passed = new PassedDocs();
+  const docs = [state.doc];
+  const act = (tr: Transaction) => {
+    passed.note(state.doc, tr.mapping);
+    state = state.apply(tr);
+    docs.push(state.doc);
+  };
+  const [was] = docs;
+  const hits = search(linesOf(was!), {
+    text: 'shoar',
+    matchCase: true,
+    wholeWords: false,
+    pattern: false,
+    style: null,
+  });
+  act(state.tr.split(11));
+  for (let i = 0; i < 4; i++) act(state.tr.insertText('q', 11));
+  act(state.tr.split(13));
+  const there = (then: Node) =>
+    placesSince(was!, then, passed.between(was!, then, state.doc), hits).map(([range]) =>
+      then.textBetween(range!.from, range!.to),
+    );
+  for (const then of docs) expect(there(then)).toEqual(['shoar', 'shoar', 'shoar']);
+  // Of a text nobody knows the way from, it is where the words are: here of one that was read anew.
+  const anew = Node.fromJSON(schema, was!.toJSON());
+  expect(passed.between(anew, state.doc, state.doc).map(was!.content.size)).toBe(state.doc.content.size);
 });

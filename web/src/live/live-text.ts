@@ -8,10 +8,8 @@ import {
   harmWords,
   limitWords,
   overLimit,
-  placesOf,
   placesSince,
   record,
-  stayed,
   sweep,
   type Correction,
   type TakenUp,
@@ -26,6 +24,7 @@ import type { Channel, Unanswered } from './channel';
 import type { Hearer } from './hearer';
 import { changeOf, deletionOf, inHand, tidied, type DatedChange, type Hand, type Writer } from './intents';
 import { MyDecisions } from './my-decisions';
+import { PassedDocs } from './passed-docs';
 import { PenClock } from './pen-clock';
 import { SyncedText, type Synced } from './synced-text';
 
@@ -45,6 +44,7 @@ export class LiveText extends SyncedText<Snapshot> {
     this.take('pencil');
     this.hearer.say(`Back to pencil: ${because}`);
   });
+  readonly #passed = new PassedDocs();
   #deletion = { change: '', at: 0, group: 0 };
   #cut: DatedChange | null = null;
   /** What one has decided in this window. */
@@ -59,6 +59,7 @@ export class LiveText extends SyncedText<Snapshot> {
     connect?: ConstructorParameters<typeof Channel>[2],
   ) {
     super({ state: null, kept: 'opening', problem: null, hand: 'pencil' }, manuscript, me, plugins, connect);
+    this.onMapping((mapping) => this.#passed.note(this.snapshotNow.state!.doc, mapping));
   }
 
   override open(hearer: Hearer): () => void {
@@ -133,11 +134,15 @@ export class LiveText extends SyncedText<Snapshot> {
     if (tidy) this.#edit(tidy.setMeta('apart', true).setMeta('asked in', hand));
   }
 
-  /** Where hits of a search stand by now; nowhere, where their words have changed since. @param of the text they were found in */
-  placesNow(hits: readonly Hit[], of: Node): Range[][] {
-    const { doc } = this.snapshotNow.state!;
-    return doc === of ? placesOf(doc, hits) : placesSince(of, doc, stayed(of, doc), hits);
+  /**
+   * Where hits of a search stand in a later text; nowhere, where their words have changed since.
+   * @param of the text they were found in
+   */
+  placesSince(hits: readonly Hit[], of: Node, then: Node): Range[][] {
+    return placesSince(of, then, this.#passed.between(of, then, this.snapshotNow.state!.doc), hits);
   }
+  /** Where they stand in the text as it is. */
+  placesNow = (hits: readonly Hit[], of: Node): Range[][] => this.placesSince(hits, of, this.snapshotNow.state!.doc);
 
   /**
    * Replaces what a search has found, as one edit that is undone as one: in pencil as one sweep, or in ink.
