@@ -130,7 +130,7 @@ export { linesOf, placesOf, placesSince } from './sweeps/lines.js';
 export type { Line } from './sweeps/lines.js';
 export { search, UnreadableQuery, wordBorders } from './sweeps/search.js';
 export type { Hit, Query } from './sweeps/search.js';
-export { sweep } from './sweeps/sweep.js';
+export { isReplaced, sweep } from './sweeps/sweep.js';
 
 // The last look, and the rules of a house.
 export { beginningOf, passagesOf, placesIn } from './last-look/passage.js';

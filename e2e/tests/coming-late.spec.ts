@@ -1,5 +1,6 @@
 import { expect, type Page } from '@playwright/test';
 import { beforeReading, fairReading } from '@tea-pencil/core';
+import { answerSubmits } from '../support/live';
 import { selectWords, sheet, signedIn } from '../support/people';
 import { picture } from '../support/picture';
 import { caret, held, heldText, press, startWith } from '../support/texts';
@@ -75,8 +76,12 @@ test('what was asked for in pencil is recorded, though ink is in hand when it co
   await caret(page, 'behind', 'Another line.');
   await press(page, 'F2');
   await page.keyboard.type(' This is ink.');
+  // Another reading is no other text: what comes meanwhile goes where it was meant to be.
+  await page.getByRole('button', { name: 'Fair', exact: true }).click();
   come();
   await expect(sheet(page).locator('.picture img')).toHaveCount(2);
+  await page.getByRole('button', { name: 'Marked', exact: true }).click();
+  await caret(page, 'behind', 'This is ink.');
   await expect
     .poll(() =>
       sheet(page)
@@ -101,16 +106,7 @@ test('where the text begins anew, whoever writes goes on where they were, and a 
 }) => {
   const page = await signedIn(browser, 'Tobias');
   let refusing = false;
-  await page.routeWebSocket(/\/api\/live/, (window) => {
-    const server = window.connectToServer();
-    server.onMessage((message) => window.send(message));
-    window.onMessage((message) => {
-      // An event of Socket.IO that is to be answered, and its answer (socket.io-protocol, packets 2 and 3).
-      const [, number] = /^42(\d+)\["submit"/.exec(String(message)) ?? [];
-      if (!refusing || number === undefined) return server.send(message);
-      window.send(`43${number}[{"refused":"This was not taken in."}]`);
-    });
-  });
+  await answerSubmits(page, () => (refusing ? { refused: 'This was not taken in.' } : null));
   await startWith(page, 'Anew', 'The tide came in.', 'Weed dries on the wall.', 'The harbour sleeps.');
   await selectWords(page, 'harbour');
   await press(page, 'F4');

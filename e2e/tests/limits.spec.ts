@@ -2,6 +2,7 @@ import { expect } from '@playwright/test';
 import { strToU8, zipSync } from 'fflate';
 import { plainText } from '@tea-pencil/core';
 import type { Waiting } from '@tea-pencil/wire';
+import { answerSubmits } from '../support/live';
 import { kept, signedIn, sheet } from '../support/people';
 import { held, heldText, press, startWith } from '../support/texts';
 import { test } from '../support/test';
@@ -60,17 +61,11 @@ test('what the server cannot keep just now waits in the window, which goes on sa
   const because = 'Very much has come from you in the last hour.';
   let [refusing, refused] = [false, 0];
   let [silent, unheard] = [false, 0];
-  await page.routeWebSocket(/\/api\/live/, (window) => {
-    const server = window.connectToServer();
-    server.onMessage((message) => window.send(message));
-    window.onMessage((message) => {
-      // An event of Socket.IO that is to be answered, and its answer (socket.io-protocol, packets 2 and 3).
-      const [, number] = /^42(\d+)\["submit"/.exec(String(message)) ?? [];
-      if (!refusing || number === undefined) return server.send(message);
-      if (silent) return void unheard++;
-      refused++;
-      window.send(`43${number}[{"later":"${because}"}]`);
-    });
+  await answerSubmits(page, () => {
+    if (!refusing) return null;
+    if (silent) return void unheard++;
+    refused++;
+    return { later: because };
   });
   await startWith(page, 'Waits', 'The weed is dry.');
   refusing = true;

@@ -104,8 +104,17 @@ function stands(doc: Node, { from, to }: Range): boolean {
  */
 export function placesSince(of: Node, now: Node, map: Mappable, stretches: readonly Stretch[]): Range[][] {
   const words = (doc: Node, { from, to }: Range) => doc.textBetween(from, to, '\n', signFor);
-  return placesOf(of, stretches).map((ranges) => {
+  const before = paragraphsOf(of);
+  // What nobody has touched is the very same node: of a book only the paragraphs written in are compared.
+  const untouched = new Set(paragraphsOf(now).map(({ node }) => node));
+  return placesOf(of, stretches).map((ranges, i) => {
+    const isUntouched = untouched.has(before[stretches[i]!.line]!.node);
     const moved = ranges.map((range) => mappedRange(range, (pos, side) => map.map(pos, side)));
-    return moved.every((range, i) => words(now, range) === words(of, ranges[i]!) && stands(now, range)) ? moved : [];
+    const isThere = moved.every((range, k) => {
+      const was = ranges[k]!;
+      if (isUntouched && range.to - range.from === was.to - was.from) return true;
+      return words(now, range) === words(of, was) && stands(now, range);
+    });
+    return isThere ? moved : [];
   });
 }

@@ -31,6 +31,9 @@ export function sweepAll(state: EditorState, strokes: readonly Stroke[], stamp: 
   return out;
 }
 
+/** Whether there is something to replace: not in what is carried as it came, and not by the same words. */
+export const isReplaced = ({ text, replacement, fixed }: Hit): boolean => !fixed && text !== replacement;
+
 /**
  * Replaces hits of a search throughout, as one edit.
  * @param hits of a search, in order; those that would change nothing are left out
@@ -44,8 +47,8 @@ export function sweep(
   stamp: Stamp | null,
   places: readonly Range[][] = placesOf(state.doc, hits),
 ): Transaction {
-  const strokes = hits.flatMap(({ text, replacement, fixed }, i): Stroke[] =>
-    !fixed && text !== replacement && places[i]!.length ? [(now) => replaced(now, places[i]!, replacement)] : [],
+  const strokes = hits.flatMap((hit, i): Stroke[] =>
+    isReplaced(hit) && places[i]!.length ? [(now) => replaced(now, places[i]!, hit.replacement)] : [],
   );
   return sweepAll(state, strokes, stamp);
 }

@@ -6,8 +6,10 @@ import {
   corrections,
   harmOf,
   harmWords,
+  isReplaced,
   limitWords,
   overLimit,
+  placesOf,
   placesSince,
   record,
   sweep,
@@ -139,6 +141,7 @@ export class LiveText extends SyncedText<Snapshot> {
    * @param of the text they were found in
    */
   placesSince(hits: readonly Hit[], of: Node, then: Node): Range[][] {
+    if (of === then) return placesOf(of, hits);
     return placesSince(of, then, this.#passed.between(of, then, this.snapshotNow.state!.doc), hits);
   }
   /** Where they stand in the text as it is. */
@@ -151,7 +154,7 @@ export class LiveText extends SyncedText<Snapshot> {
    */
   sweep(hits: readonly Hit[], of: Node, hand: Hand): { replaced: number; changed: number } {
     const { state } = this.snapshotNow;
-    const wanted = hits.filter(({ text, replacement, fixed }) => !fixed && text !== replacement);
+    const wanted = hits.filter(isReplaced);
     if (!state || (hand === 'ink' && !this.#mayInk)) return { replaced: 0, changed: 0 };
     const places = this.placesNow(wanted, of);
     const tr = sweep(state, wanted, hand === 'pencil' ? this.stamp() : null, places);

@@ -363,15 +363,13 @@ export class SyncedText<Shown extends Synced> {
   /** What is not kept yet, written anew on the server's text. */
   #writeAgain(batches: readonly Batch[]): void {
     const state = this.snapshotNow.state!;
-    const base = this.#base!;
-    let now = this.#startFrom(base, getVersion(state));
+    let now = this.#startFrom(this.#base!, getVersion(state));
     for (const { steps, intent } of batches) {
       const { tr } = now;
       for (const step of steps) tr.step(step);
       now = now.apply(tr.setMeta('intent', intent));
     }
     this.#stand(this.#goOn(state, now));
-    if (sendableSteps(now)) this.#base = base;
   }
 
   /**

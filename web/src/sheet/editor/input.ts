@@ -121,7 +121,7 @@ const withPictures = (content: Fragment, ids: ReadonlyMap<string, string | null>
 
 /** Sets down a passage with pictures of another manuscript, once those are here too. */
 async function pasteWithPictures(view: EditorView, slice: Slice, wanted: Set<string>, pictures: Pictures) {
-  const put = forLater(view, pictures.text);
+  const put = forLater(view, pictures);
   const ids = new Map<string, string | null>();
   for (const asset of wanted) ids.set(asset, await pictures.takeOver(asset));
   const left = [...ids.values()].filter((id) => id === null).length;

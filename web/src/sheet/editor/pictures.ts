@@ -38,7 +38,7 @@ export class Pictures {
 
   /** Puts pictures where the caret is, in their order, once the server has them. */
   async insert(view: EditorView, files: readonly File[]): Promise<void> {
-    const put = forLater(view, this.text);
+    const put = forLater(view, this);
     const commands = await Promise.all(
       files.map(async (file) => {
         const added = await this.#send(file);
@@ -51,7 +51,7 @@ export class Pictures {
 
   /** Puts another picture in the place of the selected one, wherever that has gone while the file was sent. */
   async replace(view: EditorView, file: File): Promise<void> {
-    const put = forLater(view, this.text);
+    const put = forLater(view, this);
     const added = await this.#send(file);
     if (!added) return put();
     put((state, dispatch) => {

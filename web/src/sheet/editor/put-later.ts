@@ -2,13 +2,18 @@ import type { Command, Transaction } from 'prosemirror-state';
 import type { EditorView } from 'prosemirror-view';
 import type { LiveText } from '../../live/live-text';
 
+interface Told {
+  text: LiveText;
+  say(sentence: string): void;
+}
+
 /**
  * Keeps the place of the caret for what comes later, as a picture does that is being sent. It is put in there, whatever is
  * written meanwhile; whoever has gone on stays where they are, and so does the keyboard. What was asked for in pencil is
  * recorded, whatever is in hand when it comes.
- * @returns puts in one after the other; nothing where there is nothing to put in any more
+ * @returns puts in one after the other; where the manuscript has been left, that is said instead
  */
-export function forLater(view: EditorView, text: LiveText): (...commands: Command[]) => void {
+export function forLater(view: EditorView, { text, say }: Told): (...commands: Command[]) => void {
   const { hand } = text.snapshot();
   let place = view.state.selection.getBookmark();
   let { from, to } = view.state.selection;
@@ -23,11 +28,12 @@ export function forLater(view: EditorView, text: LiveText): (...commands: Comman
   });
   const { activeElement } = document;
   const put = (command: Command) => {
-    const { state } = view;
+    // Of the text itself: the sheet may show another reading of it by now.
+    const state = text.snapshot().state!;
     const there = place.resolve(state.doc);
     // The next one stands behind it.
     const behind = text.onMapping((mapping) => (place = place.map(mapping)));
-    const dispatch = (tr: Transaction) => view.dispatch(tr.setMeta('asked in', hand));
+    const dispatch = (tr: Transaction) => text.dispatch(tr.setMeta('asked in', hand));
     if (there.eq(state.selection)) command(state, dispatch);
     else
       command(state.apply(state.tr.setSelection(there)), (tr) => {
@@ -39,7 +45,8 @@ export function forLater(view: EditorView, text: LiveText): (...commands: Comman
   };
   return (...commands) => {
     leave();
-    if (!commands.length || view.isDestroyed) return;
+    if (!commands.length) return;
+    if (view.isDestroyed) return say('The manuscript was left before all of it had come; it was not put in.');
     commands.forEach(put);
     if (document.activeElement === activeElement || document.activeElement === document.body) view.focus();
   };
