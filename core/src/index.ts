@@ -38,11 +38,11 @@ export { composed, mapOf, rangesOf } from './row/maps.js';
 export type { Ranges } from './row/maps.js';
 
 // Changes: finding, describing, grouping and deciding them.
-export { isSmall, signNames, smallEditWords } from './changes/small-edits.js';
+export { isSmall, isUnseen, signNames, smallEditWords } from './changes/small-edits.js';
 export { changeIds, changeKinds, findChange, lastOf, listChanges } from './changes/list.js';
 export { overAnyLimit } from './changes/over-limit.js';
 export type { Change, ChangeKind, Range, SomeRanges, Whereabouts } from './changes/list.js';
-export { describeChange, describeProperty, inSentence } from './changes/describe.js';
+export { describeChange, describeProperty, inSentence, spaceWords } from './changes/describe.js';
 export { firstWords, lastWords } from './changes/excerpt.js';
 export type { Piece } from './changes/describe.js';
 export { alikeKey, alikeTo, changesIn, isAlike, paragraphAround, sentenceAround } from './changes/alike.js';
@@ -79,7 +79,7 @@ export { checkBatch, checkInParts, clockAllowance, offlineAllowance } from './ru
 export type { Intent, Sender } from './rules/check-batch.js';
 export { Passed } from './rules/passed.js';
 export { correct } from './rules/correct.js';
-export { outright } from './rules/outright.js';
+export { outright, outrightInInk } from './rules/outright.js';
 export { carriedOver, rebase } from './rules/rebase.js';
 export { inversesOf, takenBack } from './rules/take-back.js';
 

@@ -9,8 +9,10 @@ import {
   correct,
   decide,
   harmOf,
+  ink,
   listChanges,
   outright,
+  outrightInInk,
   rebase,
   record,
   schema,
@@ -202,4 +204,31 @@ test('what a database makes of a text is the same text: nothing of others has ch
   const sent = new Transform(doc).replaceWith(0, doc.child(0).nodeSize, own.doc.child(0));
   expect(JSON.stringify(sent.doc.child(0).marks)).not.toBe(JSON.stringify(doc.child(0).marks));
   expect(wrong(sent)).toBeNull();
+});
+
+test('what ink settles of a change that others have decided meanwhile is settled, and the rest of the edit goes in', () => {
+  const start = documentOf('crabs', 'here');
+  const list = { kind: 'bullet', level: 0 };
+  const state = EditorState.create({ doc: start });
+  const looks = state.tr.setNodeAttribute(0, 'style', 'heading1').setNodeAttribute(0, 'list', list);
+  const pending = record(state, looks, stamps()(1)).doc;
+  const [change] = listChanges(pending);
+  // In ink no list after all, and a word more.
+  const mine = EditorState.create({ doc: pending });
+  const own = ink(mine, mine.tr.setNodeAttribute(0, 'list', null).insertText(' wait', 6));
+  const inInk = (tr: Transform) => checkBatch(tr.before, tr.doc, tr.steps, tr.mapping, 'ink', sender);
+  expect(inInk(own)).toBeNull();
+  for (const verdict of ['accept', 'reject'] as const) {
+    const theirs = decide(new Transform(pending), [change!.id], verdict);
+    const carried = rebase(own, theirs.steps).steps.reduce((tr, step) => tr.step(step), new Transform(theirs.doc));
+    expect(inInk(carried)).toMatch(/bears no marks of changes/);
+    const right = outrightInInk(carried, me);
+    expect(inInk(right)).toBeNull();
+    expect(listChanges(right.doc)).toEqual([]);
+    expect(right.doc.firstChild!.textContent).toBe('crabs wait');
+    expect(right.doc.firstChild!.attrs).toMatchObject({
+      style: verdict === 'accept' ? 'heading1' : 'body',
+      list: null,
+    });
+  }
 });

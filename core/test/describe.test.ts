@@ -19,6 +19,12 @@ test.each<[string, string, (state: EditorState) => Transaction]>([
   ['replaced one word', 'crabs here', (s) => s.tr.insertText('shrimps', 1, 6)],
   ['deleted “,”', 'crabs, here', (s) => s.tr.delete(6, 7)],
   ['deleted a space', 'crabs  here', (s) => s.tr.delete(6, 7)],
+  ['deleted two spaces', 'crabs   here', (s) => s.tr.delete(6, 8)],
+  ['inserted a soft hyphen', 'crabs here', (s) => s.tr.insertText('\u00ad', 3)],
+  ['deleted an en space', 'crabs\u2002here', (s) => s.tr.delete(6, 7)],
+  ['inserted a tab', 'crabs here', (s) => s.tr.insertText('\t', 1)],
+  ['inserted three spaces', 'crabs here', (s) => s.tr.insertText(' \u00a0 ', 6)],
+  ['replaced a space by a no-break space', 'crabs here', (s) => s.tr.insertText('\u00a0', 6, 7)],
   ['split a paragraph', 'crabs here', (s) => s.tr.split(6)],
   ['joined two paragraphs', 'crabs|here', (s) => s.tr.join(7)],
   ['now bold', 'crabs here', marked('bold')],
@@ -29,6 +35,12 @@ test.each<[string, string, (state: EditorState) => Transaction]>([
   ['bulleted list, was no list', 'crabs here', styled('list', { kind: 'bullet', level: 0 })],
   ['indented', 'crabs here', styled('indent', 1)],
   ['inserted a picture', 'crabs here', (s) => s.tr.insert(6, image('one'))],
+  ['inserted two pictures', 'crabs here', (s) => s.tr.insert(6, [image('one'), image('two')])],
+  [
+    'inserted a picture and a line break',
+    'crabs here',
+    (s) => s.tr.insert(6, [image('one'), schema.nodes.line_break!.create()]),
+  ],
   ['inserted a footnote', 'crabs here', (s) => s.tr.insert(6, footnote('not all of them'))],
   ['inserted a line break', 'crabs here', (s) => s.tr.insert(6, schema.nodes.line_break!.create())],
   ['inserted a table of 1 by 2', 'crabs|here', (s) => s.tr.insert(7, table(['a', 'b']))],
@@ -42,6 +54,13 @@ test.each<[string, unknown, unknown, string]>([
   ['link', 'https://harrow.example', null, 'no longer a link'],
   ['list', { kind: 'number', level: 1 }, null, 'no longer a list'],
   ['list', null, { kind: 'number', level: 1 }, 'numbered list, level 2, was no list'],
+  ['list', { kind: 'bullet', level: 1 }, { kind: 'bullet', level: 0 }, 'list level 1, was level 2'],
+  [
+    'list',
+    { kind: 'bullet', level: 1 },
+    { kind: 'number', level: 1 },
+    'numbered list, level 2, was bulleted list, level 2',
+  ],
   ['indent', 2, 1, 'less indented'],
   ['align', 'right', null, 'no longer right'],
   ['alt', '', 'a brown crab', 'described as “a brown crab”'],
@@ -75,6 +94,25 @@ test('a long sentence is cut at words, with dots where it goes on', () => {
   expect(text[0]).toMatch(/^…\S/);
   expect(text[2]).toMatch(/\S…$/);
   expect(text.join('').length).toBeLessThan(220);
+});
+
+test('a sentence goes on to its end though others changed words in it, which stand as if accepted', () => {
+  const doc = documentOf('The brown crabs wait under the wet stones. They hide.');
+  const stamp = stamps();
+  let state = EditorState.create({ doc });
+  const cut = (from: number, to: number, by: number) => {
+    state = EditorState.create({ doc: record(state, state.tr.delete(from, to), stamp(by)).doc });
+  };
+  cut(32, 36, 0); // wet
+  cut(22, 28, 1); // under
+  cut(5, 11, 2); // brown
+  const words = (side: 'before' | 'after', i: number) =>
+    inSentence(state.doc, listChanges(state.doc)[i]!)
+      [side].map(({ text, changed }) => (changed ? `[${text}]` : text))
+      .join('');
+  expect(words('before', 0)).toBe('The [brown ]crabs wait the stones.');
+  expect(words('after', 0)).toBe('The []crabs wait the stones.');
+  expect(words('before', 2)).toBe('The crabs wait the [wet ]stones.');
 });
 
 test('several properties of one change are told in one sentence', () => {

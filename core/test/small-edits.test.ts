@@ -1,5 +1,5 @@
 import { existsSync, readFileSync } from 'node:fs';
-import { isSmall, signNames, smallEditWords } from '../src/index.js';
+import { isSmall, isUnseen, signNames, smallEditWords } from '../src/index.js';
 
 /** Edits of one or two characters, spelled out. */
 
@@ -23,6 +23,17 @@ test('a small edit says what went and what came', () => {
     smallEditWords({ kind, before, after, objects: [] });
   expect(words('deletion', ',', '')).toBe('comma out');
   expect(words('insertion', '', ' ')).toBe('space in');
+  expect(words('deletion', '\t ', '')).toBe('tab and space out');
+  expect(words('replacement', '-', '\u00ad')).toBe('hyphen-minus › soft hyphen');
+  expect([' \t', '\u00a0', '\u00ad', '\u200b', '', '-', 'a\u00ad'].map(isUnseen)).toEqual([
+    true,
+    true,
+    true,
+    true,
+    false,
+    false,
+    false,
+  ]);
   expect(words('replacement', '.', '!')).toBe('full stop › exclamation mark');
   expect(words('replacement', '-', '–')).toBe('hyphen-minus › en dash');
   expect(words('insertion', '', ', ')).toBe('comma and space in');

@@ -96,6 +96,7 @@ test('what waits for me comes first; who has a manuscript open is told; a new on
   await maren.getByLabel('In pencil: every change is recorded').click();
   await maren.getByRole('button', { name: 'Begin' }).click();
   await expect(kept(maren)).toBeVisible();
+  await expect(sheet(maren)).toBeFocused();
   await expect(maren.getByRole('button', { name: 'Pencil', exact: true })).toHaveAttribute('aria-pressed', 'true');
 });
 
@@ -127,4 +128,26 @@ test('who goes on while a file is brought in stays where they are, and is told; 
   await told('Log of the pier.txt').getByRole('button', { name: 'Open it' }).click();
   await expect(sheet(page)).toHaveText('Two ships.');
   await page.unrouteAll({ behavior: 'wait' });
+});
+
+test('texts that have nothing in common are laid together when one says so, of these texts and no others', async ({
+  browser,
+}) => {
+  const page = await comeIn(browser, 'Tobias');
+  const file = (name: string, words: string) => ({ name, mimeType: 'text/plain', buffer: Buffer.from(words) });
+  const words = 'The tide comes in over the flats, and the crabs go with it.';
+  await page.getByRole('button', { name: 'Collate' }).click();
+  const dialog = page.getByRole('dialog', { name: 'Collate two texts' });
+  await dialog.getByLabel('File: The earlier text').setInputFiles(file('Tides.txt', words));
+  await dialog.getByLabel('File: The later text').setInputFiles(file('Barnacles.txt', 'Limpets graze at night.'));
+  await dialog.getByRole('button', { name: 'Collate', exact: true }).click();
+  await expect(dialog.getByRole('alert')).toContainText('next to nothing in common');
+  await expect(dialog.getByRole('button', { name: 'Collate all the same' })).toBeVisible();
+  await dialog
+    .getByLabel('File: The later text')
+    .setInputFiles(file('Tides, later.txt', words.replace('flats', 'sands')));
+  await expect(dialog.getByRole('alert')).toHaveCount(0);
+  await dialog.getByRole('button', { name: 'Collate', exact: true }).click();
+  await expect(page.getByText('1 difference is a change now.')).toBeVisible();
+  await expect(page.locator('.sheet')).toContainText('sands');
 });

@@ -39,6 +39,7 @@ test('a chapter goes from its pending changes to its fair copy, and back', async
   await bar.getByRole('button', { name: 'End the read-through' }).click();
   const left = all - 3;
   await expect(pending).toHaveText(String(left));
+  await expect.poll(async () => listChanges(await heldText(page)).length).toBe(left);
   const then = plainText(await heldText(page));
 
   // The rest in one act, person by person.

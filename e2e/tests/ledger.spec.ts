@@ -1,10 +1,10 @@
 import { readFile } from 'node:fs/promises';
 import { parse } from 'csv-parse/sync';
-import { expect } from '@playwright/test';
+import { expect, type Locator } from '@playwright/test';
 import { listChanges } from '@tea-pencil/core';
-import { comeIn, sheet, signedIn } from '../support/people';
+import { comeIn, kept, sheet, signedIn } from '../support/people';
 import { bringIn } from '../support/revised';
-import { heldText } from '../support/texts';
+import { caret, heldText, press, startWith } from '../support/texts';
 import { test } from '../support/test';
 
 test('the ledger lists, groups, chooses and decides; decided changes stay; rows lead to their words and back', async ({
@@ -100,4 +100,42 @@ test('an empty ledger says what would stand in it', async ({ browser }) => {
   const { id } = (await answer.json()) as { id: string };
   await page.goto(`/m/${id}/ledger`);
   await expect(page.getByText('No change has been made in this manuscript yet.')).toBeVisible();
+});
+
+test('a space that went is seen wherever a change is told: in the bar, in its slip, in the ledger, side by side', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  await startWith(page, 'Two spaces', 'The tide  comes in over the flats.');
+  await caret(page, 'behind', 'The tide');
+  await press(page, 'Delete');
+  await expect(kept(page)).toBeVisible();
+  await press(page, 'Control+End');
+  const isSeen = async (inside: Locator) => {
+    const sides = inside.locator('.serif');
+    // As it is rendered (WHATWG HTML, innerText): spaces that run into one another are not there.
+    await expect
+      .poll(() => sides.allInnerTexts())
+      .toEqual(['The tide  comes in over the flats.', 'The tide comes in over the flats.']);
+    const frame = (await inside.locator('.piece-space').boundingBox())!;
+    const line = (await sides.first().boundingBox())!;
+    expect(frame.width).toBeGreaterThan(6);
+    expect(frame.y).toBeGreaterThanOrEqual(line.y);
+    expect(frame.y + frame.height).toBeLessThanOrEqual(line.y + line.height);
+  };
+  // As a hand clicks: the caret is there, and the frame gone, before the button is let go.
+  const framed = (await sheet(page).locator('.small-edit').boundingBox())!;
+  await page.mouse.move(framed.x + framed.width / 2, framed.y + framed.height / 2);
+  await page.mouse.down();
+  await expect(sheet(page).locator('.small-edit')).toHaveCount(0);
+  await page.mouse.up();
+  await isSeen(page.locator('.slip'));
+  await press(page, 'F8');
+  await isSeen(page.getByRole('toolbar', { name: 'Read-through' }));
+  await page.getByRole('link', { name: 'Ledger' }).click();
+  await isSeen(page.locator('[data-row]'));
+  await page.getByRole('link', { name: 'Drafts' }).click();
+  const struck = page.locator('.beside .small-edit.of-space');
+  await expect(struck).toHaveCount(1);
+  expect((await struck.boundingBox())!.width).toBeGreaterThan(10);
 });

@@ -6,6 +6,7 @@ import { countWords } from '../manuscript/words.js';
 import { firstWords, lastWords } from './excerpt.js';
 import { describeGrid } from './grid-facts.js';
 import type { Change, ChangeKind } from './list.js';
+import { isUnseen, signName } from './small-edits.js';
 import { decideToken, type Judge } from './verdict.js';
 
 /** A piece of a sentence; `changed` sets off what the change is about, and where that is not there, its place. */
@@ -25,7 +26,8 @@ const kindWords: Record<ChangeKind, string> = {
 };
 
 const numbers = ['no', 'one', 'two', 'three', 'four', 'five', 'six', 'seven', 'eight', 'nine'];
-const wordsOf = (n: number) => `${numbers[n] ?? n.toLocaleString('en')} ${plural(n, 'word')}`;
+const numberOf = (n: number) => numbers[n] ?? n.toLocaleString('en');
+const wordsOf = (n: number) => `${numberOf(n)} ${plural(n, 'word')}`;
 
 const styleWords: Record<string, string> = {
   body: 'body text',
@@ -49,7 +51,12 @@ export const languageName = (tag: string): string => names.of(tag) ?? tag;
 /** What became of one property, in words: "bold", "no longer italic", "heading 2, was body text". */
 export function describeProperty(name: string, was: unknown, now: unknown): string {
   if (name === 'style') return `${styleWord(now)}, was ${styleWord(was)}`;
-  if (name === 'list') return now ? `${listWord(now)}, was ${listWord(was)}` : 'no longer a list';
+  if (name === 'list') {
+    if (!now) return 'no longer a list';
+    const [before, after] = [was, now] as ({ kind: string; level: number } | null)[];
+    if (before && after!.kind === before.kind) return `list level ${after!.level + 1}, was level ${before.level + 1}`;
+    return `${listWord(now)}, was ${listWord(was)}`;
+  }
   if (name === 'align') return now ? alignWords[String(now)]! : 'no longer ' + alignWords[String(was)];
   if (name === 'direction') return now ? directionWords[String(now)]! : 'direction as its words have it';
   if (name === 'language') return now ? `in ${languageName(String(now))}` : 'in the language of the manuscript';
@@ -102,23 +109,43 @@ export function describeChange(change: Told): string {
     if (change.before.includes('\n')) return 'joined two paragraphs';
     return looks;
   }
-  const text = change.kind === 'insertion' ? change.after : change.before;
-  return `${kindWords[change.kind]} ${thing(text, change.objects)}`;
+  const { kind, before, after, objects } = change;
+  // The one looks like the other.
+  const unseen = kind === 'replacement' && !objects.length && isUnseen(before) && isUnseen(after);
+  return `${kindWords[kind]} ${thing(kind === 'insertion' ? after : before, objects)}${unseen ? ` by ${spaceWords(after)}` : ''}`;
 }
 
-const objectWords: Record<string, string> = {
-  image: 'a picture',
-  footnote: 'a footnote',
-  line_break: 'a line break',
-  carried_thing: 'a thing of its file',
+const objectWords: Record<string, [one: string, several: string]> = {
+  image: ['a picture', 'pictures'],
+  footnote: ['a footnote', 'footnotes'],
+  line_break: ['a line break', 'line breaks'],
+  carried_thing: ['a thing of its file', 'things of its file'],
 };
+
+/** Objects that stand without words: "two pictures", "a picture and a footnote". */
+function objectsOf(text: string, objects: readonly string[]): string {
+  const count = text.split('\ufffc').length - 1;
+  return objects
+    .map((name) => {
+      const [one, several] = objectWords[name] ?? [name, name];
+      return objects.length === 1 && count > 1 ? `${numberOf(count)} ${several}` : one;
+    })
+    .join(' and ');
+}
+
+/** What is not seen by itself, counted: "a space", "two no-break spaces". */
+export function spaceWords(text: string): string {
+  const all = [...text.replace(/[\n\ufffc]/g, '')];
+  const name = (all.every((one) => one === all[0]) && signName(all[0] ?? '')) || 'space';
+  return all.length > 1 ? `${numberOf(all.length)} ${name}s` : `${/^[aeiou]/.test(name) ? 'an' : 'a'} ${name}`;
+}
 
 /** What a change puts in or takes out, in words. */
 function thing(text: string, objects: readonly string[]): string {
   const visible = text.replaceAll('\ufffc', '').trim();
-  const [object] = objects;
-  if (object && objects.length === 1 && (!visible || object === 'footnote')) return objectWords[object] ?? object;
-  if (!visible) return 'a space';
+  if (objects.length && (!visible || (objects.length === 1 && objects[0] === 'footnote')))
+    return objectsOf(text, objects);
+  if (!visible || isUnseen(visible)) return spaceWords(text);
   return /^[^\p{L}\p{N}]+$/u.test(visible) && letters(visible).length < 4
     ? `“${visible}”`
     : wordsOf(countWords(visible));
@@ -149,15 +176,27 @@ function trimToSentence(pieces: Piece[]): Piece[] {
 }
 
 /** How far one looks before and behind a change: more letters than will be shown. */
-const sight = 400;
+const sight = 2 * reach;
+
+/** How far the parts of one change may be apart, or go on, and be looked at. */
+const span = 400;
+
+/** How much of the sight a part of a paragraph takes up. */
+const seenOf = (node: Node, judge: Judge): number =>
+  decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge) ? node.nodeSize : 1;
 
 /** Where in its paragraph one begins to look at what stands before a place. */
 function sightBefore($pos: ResolvedPos, judge: Judge): number {
   let index = $pos.index();
-  for (let seen = 0; index > 0 && seen < sight;) {
-    const node = $pos.parent.child(--index);
-    if (decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge)) seen += node.nodeSize;
-  }
+  for (let seen = 0; index > 0 && seen < sight;) seen += seenOf($pos.parent.child(--index), judge);
+  return $pos.posAtIndex(index);
+}
+
+/** Where in its paragraph one ends to look at what stands behind a place. */
+function sightBehind($pos: ResolvedPos, judge: Judge): number {
+  const { parent } = $pos;
+  let index = $pos.index();
+  for (let seen = 0; index < parent.childCount && seen < sight;) seen += seenOf(parent.child(index++), judge);
   return $pos.posAtIndex(index);
 }
 
@@ -166,10 +205,10 @@ function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] 
   const judge: Judge = (id) => (id === change.id ? verdict : 'accept');
   const isIts = (node: Node) => node.marks.some((mark) => mark.attrs.change === change.id);
   const first = change.ranges[0];
-  const near = change.ranges.filter((range) => range.from <= first.to + sight);
+  const near = change.ranges.filter((range) => range.from <= first.to + span);
   const last = near.at(-1) ?? first;
   const far = change.ranges[near.length];
-  const end = far ? Math.min(far.from, last.to + sight) : last.to;
+  const end = far ? Math.min(far.from, last.to + span) : last.to;
   const pieces: Piece[] = [];
   const add = (text: string, changed: boolean) => {
     const last = pieces[pieces.length - 1];
@@ -180,7 +219,9 @@ function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] 
   // A change of an opening is seen from the paragraph above it.
   const above = $from.nodeBefore?.isTextblock ? $from.nodeBefore.nodeSize - 1 : 0;
   const from = $from.parent.isTextblock ? sightBefore($from, judge) : first.from - above;
-  doc.nodesBetween(Math.max(0, from - 1), Math.min(end + 1, doc.content.size), (node, pos) => {
+  const $end = doc.resolve(end);
+  const to = $end.parent.isTextblock ? sightBehind($end, judge) : end + 1;
+  doc.nodesBetween(Math.max(0, from - 1), Math.min(to, doc.content.size), (node, pos) => {
     if (node.isTextblock && pos >= from) {
       const bearing = decideToken({ kind: 'opening', node }, judge);
       if (bearing && (isIts(node) || pieces.length)) add(' ¶ ', isIts(node));
@@ -191,7 +232,7 @@ function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] 
       if (bearing || isIts(node)) add(bearing ? (node.text ?? ' ') : '', isIts(node));
       return false;
     }
-    return pos < end;
+    return pos < to;
   });
   return trimToSentence(pieces);
 }

@@ -12,6 +12,15 @@ export const signNames: Readonly<Record<string, string>> = {
   '\u00a0': 'no-break space',
   '\u202f': 'narrow no-break space',
   '\u2009': 'thin space',
+  '\u2002': 'en space',
+  '\u2003': 'em space',
+  '\u00ad': 'soft hyphen',
+  '\u200b': 'zero width space',
+  '\u200c': 'zero width non-joiner',
+  '\u200d': 'zero width joiner',
+  '\u200e': 'left-to-right mark',
+  '\u200f': 'right-to-left mark',
+  '\u2060': 'word joiner',
   '.': 'full stop',
   ',': 'comma',
   ';': 'semicolon',
@@ -56,9 +65,15 @@ export function isSmall(text: string): boolean {
   return letters(text).length <= mostSmall;
 }
 
+/** Whether a text has nothing to be seen in it: spaces, soft hyphens, signs without a width (Unicode, general category Cf). */
+export const isUnseen = (text: string): boolean => /^[\s\p{Cf}]+$/u.test(text);
+
+/** What a sign is called: its name, and "tab", which has none there. */
+export const signName = (sign: string): string | undefined => (sign === '\t' ? 'tab' : signNames[sign]);
+
 const nameOf = (text: string): string => {
-  const all = letters(text);
-  return all.every((letter) => letter in signNames) ? all.map((one) => signNames[one]).join(' and ') : `“${text}”`;
+  const names = letters(text).map(signName);
+  return names.every((name) => name) ? names.join(' and ') : `“${text}”`;
 };
 
 /**

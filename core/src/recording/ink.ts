@@ -9,7 +9,7 @@ import { stripped } from '../row/stripped.js';
 import { entryName, type Token } from '../row/row.js';
 
 /** A kept token with its new properties; what was pending about those properties is settled by the pen. */
-function rewrite(before: Token, after: Token): Target {
+export function underThePen(before: Token, after: Token): Target {
   const type = entryName(before);
   let bearing: Bearing = { marks: before.node.marks, attrs: before.node.attrs };
   for (const { name, now } of differences(propertiesOf(before.node), propertiesOf(after.node))) {
@@ -25,7 +25,7 @@ function plan({ before: region, after, items }: Alignment): Laid {
   const inside = new Map<Token, Laid>();
   for (const { before, after: now, inside: changes } of items) {
     if (before && now) {
-      const target = rewrite(before, now);
+      const target = underThePen(before, now);
       if (changes) {
         const laid = plan(changes);
         inside.set(before, laid);

@@ -16,13 +16,13 @@ const sentence = (status: number, body: unknown): string => {
   const message = (body as { message?: unknown } | null)?.message;
   if (typeof message === 'string') return message;
   return status >= 500
-    ? 'The server could not do this just now. Nothing was changed; please try again.'
+    ? 'The server could not do this just now. Look whether it was done before you try again.'
     : 'The server refused this.';
 };
 
 async function answerOf<T>(response: Response): Promise<T> {
   const text = await response.text();
-  const body: unknown = text && response.headers.get('content-type')?.includes('json') ? JSON.parse(text) : null;
+  const body: unknown = text && typeOf(response)?.includes('json') ? JSON.parse(text) : null;
   if (!response.ok) throw new Refused(response.status, sentence(response.status, body));
   return body as T;
 }
@@ -38,24 +38,35 @@ const unreachable = 'The server cannot be reached. Try again when the connection
 const unanswered =
   'No answer came from the server. Look, when the connection is back, whether it was done before you try again.';
 
+/**
+ * Whether not the server but what stands before it has answered, which did not reach it or got no answer (RFC 9110,
+ * 15.6.3 to 15.6.5): nothing is known of what was asked.
+ */
+const isBetween = (status: number, type: string | null): boolean =>
+  status >= 502 && status <= 504 && !type?.includes('json');
+
+const typeOf = (response: Response) => response.headers.get('content-type');
+
+/** The server's answer; null where none came. */
+async function reach(path: string, how: RequestInit): Promise<Response | null> {
+  const response = await fetch(`/api${path}`, how).catch(() => null);
+  return response && !isBetween(response.status, typeOf(response)) ? response : null;
+}
+
 export async function request<T = void>(
   method: string,
   path: string,
   body?: unknown,
   { last = false, stop }: How = {},
 ): Promise<T> {
-  let response: Response;
-  try {
-    response = await fetch(`/api${path}`, {
-      method,
-      keepalive: last,
-      signal: stop ?? null,
-      ...(body !== undefined && { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
-    });
-  } catch {
-    if (stop?.aborted) throw new Refused(0, 'You stopped it. Nothing was changed.');
-    throw new Refused(0, method === 'GET' ? unreachable : unanswered);
-  }
+  const response = await reach(path, {
+    method,
+    keepalive: last,
+    signal: stop ?? null,
+    ...(body !== undefined && { body: JSON.stringify(body), headers: { 'content-type': 'application/json' } }),
+  });
+  if (!response && stop?.aborted) throw new Refused(0, 'You stopped it. Nothing was changed.');
+  if (!response) throw new Refused(0, method === 'GET' ? unreachable : unanswered);
   return answerOf<T>(response);
 }
 
@@ -85,13 +96,9 @@ export async function requestOnce(path: string, body: { id: string }): Promise<v
  * @throws Refused with a sentence, where there is none
  */
 export async function fetchFile(path: string, stop?: AbortSignal): Promise<void> {
-  let response: Response;
-  try {
-    response = await fetch(`/api${path}`, { signal: stop ?? null });
-  } catch {
-    if (stop?.aborted) throw new Refused(0, 'It was not written: you stopped it.');
-    throw new Refused(0, unreachable);
-  }
+  const response = await reach(path, { signal: stop ?? null });
+  if (!response && stop?.aborted) throw new Refused(0, 'It was not written: you stopped it.');
+  if (!response) throw new Refused(0, unreachable);
   if (!response.ok) return answerOf(response);
   const named = /filename\*=UTF-8''([^;]+)/.exec(response.headers.get('content-disposition') ?? '')?.[1];
   const plain = /filename="([^"]+)"/.exec(response.headers.get('content-disposition') ?? '')?.[1];
@@ -111,15 +118,8 @@ export function keepFile(name: string, file: Blob): void {
 export async function putFile(path: string, file: File): Promise<void> {
   const body = new FormData();
   body.append('file', file);
-  let response: Response;
-  try {
-    response = await fetch(`/api${path}`, { method: 'PUT', body });
-  } catch {
-    throw new Refused(
-      0,
-      `“${file.name}” could not be sent. Nothing was changed; try again when the connection is back.`,
-    );
-  }
+  const response = await reach(path, { method: 'PUT', body });
+  if (!response) throw new Refused(0, unanswered);
   return answerOf(response);
 }
 
@@ -135,8 +135,20 @@ export function sendFile<T>(
     form.append('file', file);
     const sending = new XMLHttpRequest();
     sending.open('POST', `/api${path}`);
+    let allSent = false;
+    const noAnswer = () =>
+      reject(
+        new Refused(
+          0,
+          allSent
+            ? `“${file.name}” was sent, but no answer came. Look, when the connection is back, whether it was taken before you send it again.`
+            : `“${file.name}” could not be sent: the server closed the connection or cannot be reached. Files up to 50 MB are taken.`,
+        ),
+      );
     sending.upload.onprogress = ({ loaded, total }) => onProgress(total ? loaded / total : 0);
+    sending.upload.onload = () => (allSent = true);
     sending.onload = () => {
+      if (isBetween(sending.status, sending.getResponseHeader('content-type'))) return noAnswer();
       let body: unknown = null;
       try {
         body = JSON.parse(sending.responseText);
@@ -146,13 +158,7 @@ export function sendFile<T>(
       if (sending.status < 300) resolve(body as T);
       else reject(new Refused(sending.status, sentence(sending.status, body)));
     };
-    sending.onerror = () =>
-      reject(
-        new Refused(
-          0,
-          `“${file.name}” could not be sent: the server closed the connection or cannot be reached. Files up to 50 MB are taken.`,
-        ),
-      );
+    sending.onerror = noAnswer;
     sending.onabort = () => reject(new Refused(0, `“${file.name}” was not brought in: you stopped it.`));
     stop.addEventListener('abort', () => sending.abort());
     sending.send(form);
@@ -161,12 +167,8 @@ export function sendFile<T>(
 
 /** Sends a form with files; how much of it has gone is not told. */
 export async function sendForm<T>(path: string, form: FormData, stop: AbortSignal): Promise<T> {
-  let response: Response;
-  try {
-    response = await fetch(`/api${path}`, { method: 'POST', body: form, signal: stop });
-  } catch {
-    if (stop.aborted) throw new Refused(0, 'It was stopped. Nothing was kept.');
-    throw new Refused(0, 'The files could not be sent. Nothing was kept; try again when the connection is back.');
-  }
+  const response = await reach(path, { method: 'POST', body: form, signal: stop });
+  if (!response && stop.aborted) throw new Refused(0, 'It was stopped. Nothing was kept.');
+  if (!response) throw new Refused(0, unanswered);
   return answerOf<T>(response);
 }

@@ -62,6 +62,11 @@ export function Collate({ lines, onClose }: Props) {
     },
   });
   const apart = collate.error instanceof Refused && collate.error.status === 409;
+  // What was said was said of other texts.
+  const choosing = (set: (chosen: Chosen) => void) => (chosen: Chosen) => {
+    collate.reset();
+    set(chosen);
+  };
   return (
     <Dialog open onClose={onClose} fullWidth maxWidth="sm">
       <form
@@ -76,8 +81,8 @@ export function Collate({ lines, onClose }: Props) {
             What the later text has and the earlier has not becomes changes in a manuscript of its own, to be decided
             one by one. The texts themselves stay as they are.
           </p>
-          <TextChoice label="The earlier text" lines={lines} chosen={before} onChoose={setBefore} />
-          <TextChoice label="The later text" lines={lines} chosen={after} onChoose={setAfter} />
+          <TextChoice label="The earlier text" lines={lines} chosen={before} onChoose={choosing(setBefore)} />
+          <TextChoice label="The later text" lines={lines} chosen={after} onChoose={choosing(setAfter)} />
           <TextField
             size="small"
             label="Who made the later one"
@@ -90,7 +95,7 @@ export function Collate({ lines, onClose }: Props) {
             label="Another revision of the earlier text, if there is one"
             lines={lines}
             chosen={other}
-            onChoose={setOther}
+            onChoose={choosing(setOther)}
           />
           {other && (
             <TextField

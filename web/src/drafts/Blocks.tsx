@@ -1,10 +1,23 @@
 import { DOMSerializer, Fragment, Node } from 'prosemirror-model';
 import { memo, useLayoutEffect, useRef } from 'react';
-import { schema } from '@tea-pencil/core';
+import { isSmall, isUnseen, schema } from '@tea-pencil/core';
 
 /** Blocks of a text to be read and nothing else. */
 
 const serializer = DOMSerializer.fromSchema(schema);
+
+/** Frames edits of one character or two, as they are framed in the text: a space struck out would hardly be seen. */
+function frameSmall(element: HTMLElement): void {
+  const edits = [...element.querySelectorAll<HTMLElement>('ins[data-change], del[data-change]')];
+  edits.forEach((edit, i) => {
+    const words = edit.textContent;
+    // What goes on in another look is longer than it.
+    const goesOn = [edits[i - 1], edits[i + 1]].some(
+      (other) => other?.dataset.change === edit.dataset.change && other?.tagName === edit.tagName,
+    );
+    if (isSmall(words) && !goesOn) edit.classList.add('small-edit', ...(isUnseen(words) ? ['of-space'] : []));
+  });
+}
 
 interface Props {
   blocks: readonly object[];
@@ -21,6 +34,7 @@ export const Blocks = memo(function Blocks({ blocks, authorOf, lit }: Props) {
     if (!element) return;
     const content = Fragment.fromArray(blocks.map((json) => Node.fromJSON(schema, json)));
     element.replaceChildren(serializer.serializeFragment(content));
+    frameSmall(element);
     if (!authorOf) return;
     for (const marked of element.querySelectorAll<HTMLElement>('[data-change]')) {
       const author = authorOf(marked.dataset.change ?? '');

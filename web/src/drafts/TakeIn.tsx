@@ -40,6 +40,12 @@ export function TakeIn({ all, onClose }: Props) {
   const stop = useRef<AbortController | null>(null);
   const isHere = useStillHere();
   const picker = useRef<HTMLInputElement>(null);
+  const choose = (draft: number) => {
+    // What was said was said of another draft.
+    setRefusal('');
+    setApart(null);
+    setVersion(draft);
+  };
   const close = () => {
     stop.current?.abort();
     onClose();
@@ -57,9 +63,11 @@ export function TakeIn({ all, onClose }: Props) {
       setCame({ name: file.name, result });
       if (!isHere()) say(`“${file.name}” has been taken in.`);
     } catch (problem) {
-      const { message } = problem as Error;
-      setRefusal(message);
-      if (!isHere() && !stop.current.signal.aborted) say(`${message} Nothing was changed.`);
+      const { message, status } = problem as Refused;
+      // Refused it was; what was not answered may have been done.
+      const says = status >= 400 && status < 500 ? `${message} Nothing was changed.` : message;
+      setRefusal(says);
+      if (!isHere() && !stop.current.signal.aborted) say(says);
       setApart(problem instanceof Refused && problem.status === 409 ? file : null);
     }
     setPart(null);
@@ -90,11 +98,11 @@ export function TakeIn({ all, onClose }: Props) {
           It is laid against the draft that was sent out. What it records stays its people’s; what was changed in it
           without being recorded becomes changes of whoever sent it. What has come to the text meanwhile stays.
         </p>
-        <SentOut {...{ all, version, setVersion }} />
+        <SentOut {...{ all, version }} setVersion={choose} />
         <Sender {...{ sender, setSender }} />
         {refusal && (
           <Box role="alert" sx={{ color: 'secondary.main' }}>
-            {refusal} Nothing was changed.
+            {refusal}
           </Box>
         )}
         {part !== null && (

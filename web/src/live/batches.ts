@@ -3,7 +3,7 @@ import { isHistoryTransaction } from 'prosemirror-history';
 import type { Node } from 'prosemirror-model';
 import type { EditorState, Transaction } from 'prosemirror-state';
 import { Transform, type Step } from 'prosemirror-transform';
-import { checkBatch, correct, outright, rebase, type Intent, type Stamp } from '@tea-pencil/core';
+import { checkBatch, correct, outright, outrightInInk, rebase, type Intent, type Stamp } from '@tea-pencil/core';
 import { intentOf } from './intents';
 
 /** What is written and not kept yet, as the server takes it: in batches of one intent each. */
@@ -64,7 +64,7 @@ export function corrected(base: Node, batches: readonly Batch[], stamp: Stamp): 
     }
     // What is right in the end and was not on the way there goes without the way.
     if ((changed || intent === 'ink') && isWrong()) {
-      tr = outright(tr, stamp.author);
+      tr = (intent === 'ink' ? outrightInInk : outright)(tr, stamp.author);
       changed = true;
     }
     if (tr.steps.length) right.push({ steps: [...tr.steps], intent });

@@ -30,7 +30,8 @@ export function Beginning({ hand, laid }: { hand: Hand; laid: boolean }) {
     }
   }, [stage, laid, alone, may.ink, asked, text]);
   // What is new is there to be written: the keyboard is in it as soon as it is drawn.
-  const isEmpty = stage === 'alone' && !text.snapshot().state!.doc.textContent;
+  const doc = stage === 'not yet' ? undefined : text.snapshot().state?.doc;
+  const isEmpty = alone && may.write && doc?.childCount === 1 && !doc.firstChild!.content.size;
   useEffect(() => {
     if (!isEmpty || document.activeElement !== document.body) return;
     const enter = () => {

@@ -1,7 +1,6 @@
 import { Button, Checkbox, FormControlLabel, LinearProgress } from '@mui/material';
 import { useMemo, useState } from 'react';
 import {
-  formats,
   isEverything,
   kinds,
   praises,
@@ -69,8 +68,9 @@ export default function ReportPage({ threads }: { threads: readonly Thread[] }) 
     );
   if (!report) return <LinearProgress aria-label="The report is being made" />;
   const take = async (name: FormatName) => {
-    const { write, type, endings } = formats[name];
     try {
+      const { formats } = await import('./formats');
+      const { write, type, endings } = formats[name];
       const bytes = await write({ doc: report, people: [], threads: [], assets: [] });
       const title = info.title.replace(/[\\/:*?"<>|]/g, '-');
       keepFile(`${title} (report).${endings[0]}`, new Blob([bytes as BlobPart], { type }));

@@ -1,5 +1,5 @@
 import { Fragment } from 'react';
-import { lastWords, type Change, type Piece } from '@tea-pencil/core';
+import { isUnseen, lastWords, type Change, type Piece } from '@tea-pencil/core';
 import { GridPicture } from './GridPicture';
 
 interface Props {
@@ -32,8 +32,10 @@ export function Pieces({ pieces, side, change, lead = Infinity }: Props) {
         </Fragment>
       );
     }
+    // What would not be seen by itself, a space say, is framed, as in the text.
+    const space = changed && isUnseen(text) ? ' piece-space' : '';
     return (
-      <span key={i} className={changed && text && !plain ? `piece-changed-${side}` : undefined}>
+      <span key={i} className={changed && text && !plain ? `piece-changed-${side}${space}` : undefined}>
         {text}
       </span>
     );

@@ -3,7 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import type { Node } from 'prosemirror-model';
 import type { EditorView } from 'prosemirror-view';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { linesOf, type Hit, type ParagraphStyle, type Query, counted } from '@tea-pencil/core';
+import { counted, isUnseen, linesOf, spaceWords, type Hit, type ParagraphStyle, type Query } from '@tea-pencil/core';
 import type { Hand } from '../live/intents';
 import { show, useDrawn, useLooking, useOpened } from '../opened/opened';
 import { styleLabels } from '../commands/table';
@@ -271,7 +271,7 @@ function Hits({ hits, lines, replacing, left, current, onGo, onToggle }: HitsPro
                 size="small"
                 checked={!left.has(index)}
                 onChange={() => onToggle(index)}
-                slotProps={{ input: { 'aria-label': `Replace ${text} in paragraph ${line + 1}` } }}
+                slotProps={{ input: { 'aria-label': `Replace ${isUnseen(text) ? spaceWords(text) : text} in paragraph ${line + 1}` } }}
                 sx={{ p: 0.25, visibility: replacing && !fixed ? 'visible' : 'hidden' }}
               />
               <Box

@@ -1,7 +1,7 @@
 import { DOMParser, type Node } from 'prosemirror-model';
 import { EditorState, NodeSelection, TextSelection, type Transaction } from 'prosemirror-state';
 import { EditorView } from 'prosemirror-view';
-import { memo, useEffect, useEffectEvent, useLayoutEffect, useRef } from 'react';
+import { memo, useEffect, useEffectEvent, useLayoutEffect, useRef, type MouseEvent } from 'react';
 import { schema } from '@tea-pencil/core';
 import { FootnoteView } from './footnote-view';
 import { carets } from '../../presence/carets';
@@ -38,6 +38,17 @@ function stateOfReading(state: EditorState, reading: ReadAs): EditorState {
 
 const writes = ({ key, ctrlKey, metaKey, altKey }: React.KeyboardEvent) =>
   !ctrlKey && !metaKey && !altKey && (key.length === 1 || ['Backspace', 'Delete', 'Enter'].includes(key));
+
+/** Where the button of a pointer went down, and on what. */
+interface Pressed {
+  x: number;
+  y: number;
+  on: HTMLElement;
+  change: string | null;
+  thread: string | null;
+  /** Where in the text the change was pressed. */
+  at: number | null;
+}
 
 /** A pointer that has moved less than this while it was down has pointed and not selected, in pixels. */
 const still = 4;
@@ -79,7 +90,7 @@ export const Editor = memo(function Editor(props: Props) {
   const { write: mayWrite } = may;
   const place = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView | null>(null);
-  const down = useRef({ x: 0, y: 0 });
+  const down = useRef<Pressed | null>(null);
   const writable = useRef(mayWrite);
   const read = useRef<ReadAs>('marked');
   const tell = useEffectEvent((made: EditorView | null) =>
@@ -157,21 +168,29 @@ export const Editor = memo(function Editor(props: Props) {
     view.current?.setProps({}); // asks again whether it can be written in, and for the language
   }, [mayWrite, info.language]);
 
+  const pointAt = ({ detail, clientX, clientY }: MouseEvent) => {
+    if (!down.current) return;
+    const { x, y, change, thread, at } = down.current;
+    down.current = null;
+    // Someone selects words, and points at nothing.
+    if (detail > 1 || Math.hypot(clientX - x, clientY - y) > still) return;
+    // A picture that is clicked is selected, which its card shows; only what is said about it is pointed at.
+    if (view.current?.state.selection instanceof NodeSelection) return thread ? onPoint(null, thread, null) : undefined;
+    onPoint(change, thread, at);
+  };
   return (
     <div
       ref={place}
-      onMouseDown={({ clientX: x, clientY: y }) => void (down.current = { x, y })}
-      onClick={(event) => {
-        const { x, y } = down.current;
-        // Someone selects words, and points at nothing.
-        if (event.detail > 1 || Math.hypot(event.clientX - x, event.clientY - y) > still) return;
-        const target = event.target as HTMLElement;
-        const change = target.closest<HTMLElement>('[data-change]:not(.quiet)')?.dataset.change ?? null;
-        const thread = target.closest<HTMLElement>('[data-thread]')?.dataset.thread ?? null;
-        // A picture that is clicked is selected, which its card shows; only what is said about it is pointed at.
-        if (view.current?.state.selection instanceof NodeSelection)
-          return thread ? onPoint(null, thread, null) : undefined;
-        onPoint(change, thread, change && view.current ? view.current.posAtDOM(target, 0) : null);
+      onMouseDown={({ clientX: x, clientY: y, target }) => {
+        const on = target as HTMLElement;
+        const change = on.closest<HTMLElement>('[data-change]:not(.quiet)')?.dataset.change ?? null;
+        const thread = on.closest<HTMLElement>('[data-thread]')?.dataset.thread ?? null;
+        down.current = { x, y, change, thread, at: change && view.current ? view.current.posAtDOM(on, 0) : null, on };
+      }}
+      onClick={pointAt}
+      onMouseUp={(event) => {
+        // What is pressed is drawn anew when the caret comes into it. Where it is gone when the button is let go, there is no click.
+        if (event.button === 0 && down.current?.on.isConnected === false) pointAt(event);
       }}
       onKeyDown={(event) => {
         if (reading === 'marked' || !mayWrite || !writes(event)) return;

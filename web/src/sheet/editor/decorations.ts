@@ -1,4 +1,4 @@
-import { isSmall } from '@tea-pencil/core';
+import { isSmall, isUnseen } from '@tea-pencil/core';
 import { Plugin, type EditorState } from 'prosemirror-state';
 import type { Mark, Node } from 'prosemirror-model';
 import { Decoration, DecorationSet } from 'prosemirror-view';
@@ -77,7 +77,7 @@ function signsOfParagraph(paragraph: Node, pos: number, dress: Dress): Decoratio
     Decoration.widget(pos + at, make(dress), { side, marks: [], key }),
   );
   for (const { from, to, text } of smallRuns(paragraph)) {
-    const name = text.trim() ? 'small-edit' : 'small-edit of-space';
+    const name = isUnseen(text) ? 'small-edit of-space' : 'small-edit';
     all.push(Decoration.inline(pos + from, pos + to, { class: name }, { small: true }));
   }
   for (const mark of paragraph.marks) {
