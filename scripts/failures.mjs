@@ -11,6 +11,9 @@ const said = (message) =>
     .slice(0, most)
     .join('\n');
 
+/** @param whole a stage that either holds as a whole or does not, and what it printed */
+export const failuresOfWhole = ({ stage, good, printed }) => (good ? [] : [{ title: stage, message: said(printed) }]);
+
 /** @param result what Jest writes with `--json` */
 export const failuresOfJest = (result) =>
   (result?.testResults ?? []).flatMap(({ name, message, assertionResults }) => {

@@ -4,7 +4,7 @@ import path from 'node:path';
 import { build, ensureModules, root } from './build.mjs';
 import { freePort, secretOf, startDatabase } from './database.mjs';
 import { ensurePackages, Sentence } from './debian.mjs';
-import { failuresOfJest, failuresOfScreens } from './failures.mjs';
+import { failuresOfJest, failuresOfScreens, failuresOfWhole } from './failures.mjs';
 import { serve } from './serve.mjs';
 
 /**
@@ -31,7 +31,7 @@ const count = (stage, passed, failed, began) => {
   console.log(`${stage}: ${passed} passed, ${failed} failed (${Math.round((Date.now() - began) / 1000)} s)\n`);
 };
 
-/** Runs a program of ours; true when it ended well. What it prints is passed on, when it ends where others run too. */
+/** Runs a program of ours: whether it ended well, and, where others run too, what it printed, passed on when it ends. */
 const run = (program, args, { env = {}, aside = false } = {}) =>
   new Promise((resolve) => {
     const child = spawn(process.execPath, [path.join(root, 'node_modules', program), ...args], {
@@ -42,8 +42,9 @@ const run = (program, args, { env = {}, aside = false } = {}) =>
     const said = [];
     for (const stream of [child.stdout, child.stderr]) stream?.on('data', (piece) => said.push(piece));
     child.once('exit', (code) => {
-      if (said.length) process.stdout.write(Buffer.concat(said));
-      resolve(code === 0);
+      const printed = Buffer.concat(said);
+      process.stdout.write(printed);
+      resolve({ good: code === 0, printed: String(printed) });
     });
   });
 
@@ -51,7 +52,8 @@ const run = (program, args, { env = {}, aside = false } = {}) =>
 async function whole(stage, program, args) {
   if (!wants(stage.split(' ')[0])) return;
   const began = Date.now();
-  const good = await run(program, args, { aside: true });
+  const { good, printed } = await run(program, args, { aside: true });
+  failures.push(...failuresOfWhole({ stage, good, printed }));
   count(stage, good ? 1 : 0, good ? 0 : 1, began);
 }
 
@@ -75,13 +77,21 @@ async function jest(stage, { env = {}, workers = 1, aside = false } = {}) {
     workers === 1 ? '--runInBand' : `--maxWorkers=${workers}`,
     ...words,
   ];
-  const good = await run('jest/bin/jest.js', args, { env, aside });
-  const result = readReport(stage);
+  const { good } = await run('jest/bin/jest.js', args, { env, aside });
+  countJest(stage, readReport(stage), good, began);
+}
+
+function countJest(stage, result, good, began) {
   const passed = result?.numPassedTests ?? 0;
   const failed = (result?.numFailedTests ?? 0) + (result?.numRuntimeErrorTestSuites ?? 0);
-  failures.push(...failuresOfJest(result));
-  // A run that tests nothing, or that ends badly without saying which test failed, has failed.
-  count(stage, passed, Math.max(failed, good && passed ? 0 : 1), began);
+  countAll(stage, { passed, failed, good, named: failuresOfJest(result) }, began);
+}
+
+/** A run that tests nothing, or that ends badly without saying which test failed, has failed. */
+function countAll(stage, { passed, failed, good, named }, began) {
+  const holds = failed > 0 || (good && passed > 0);
+  failures.push(...named, ...failuresOfWhole({ stage, good: holds, printed: `${passed} passed, and it ended badly` }));
+  count(stage, passed, holds ? failed : 1, began);
 }
 
 /** The core's laws once more with cases that nobody has tried: the seed is said, so that they can be. */
@@ -93,14 +103,11 @@ async function lawsAnew(aside) {
   const file = report('laws');
   rmSync(file, { force: true });
   const args = ['--rootDir', 'core', '--config', path.join(root, 'jest.config.json'), '--runInBand', '/laws|/correct'];
-  const good = await run('jest/bin/jest.js', [...args, '--json', `--outputFile=${file}`], {
+  const { good } = await run('jest/bin/jest.js', [...args, '--json', `--outputFile=${file}`], {
     env: { LAWS_SEED: seed },
     aside,
   });
-  const result = readReport('laws');
-  const { numPassedTests: passed = 0, numFailedTests: failed = 0 } = result ?? {};
-  failures.push(...failuresOfJest(result));
-  count('laws, other cases', passed, Math.max(failed, good && passed ? 0 : 1), began);
+  countJest('laws, other cases', readReport('laws'), good, began);
 }
 
 /** As many servers as there are hands, each on a copy of one database. */
@@ -155,13 +162,13 @@ async function screens(database) {
     TEA_PENCIL_TRACE_PAGES: words.length ? '1' : '',
   };
   rmSync(env.TEA_PENCIL_TRACES, { recursive: true, force: true });
-  const good = await run('@playwright/test/cli.js', ['test', '--config', config, ...words], { env });
+  const { good } = await run('@playwright/test/cli.js', ['test', '--config', config, ...words], { env });
   await Promise.all([servers.stop(), empty.stop()]);
   const result = readReport('e2e');
   const { expected = 0, unexpected = 0, flaky = 0 } = result?.stats ?? {};
-  failures.push(...failuresOfScreens(result));
-  count('e2e', expected, Math.max(unexpected + flaky, good && expected ? 0 : 1), began);
-  if (existsSync(env.TEA_PENCIL_TRACES) && unexpected + flaky) {
+  const failed = unexpected + flaky;
+  countAll('e2e', { passed: expected, failed, good, named: failuresOfScreens(result) }, began);
+  if (existsSync(env.TEA_PENCIL_TRACES) && failed) {
     console.log(`What a failing test saw is in ${env.TEA_PENCIL_TRACES}:`);
     for (const name of readdirSync(env.TEA_PENCIL_TRACES)) console.log(`  ${name}`);
   }

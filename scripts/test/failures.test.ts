@@ -4,7 +4,7 @@ import path from 'node:path';
 type Failure = Record<'title' | 'message', string>;
 
 /** What a function of the script makes of a report; the script is no part of the program that tests it. */
-function failures(kind: 'Jest' | 'Screens', report: object | null): Failure[] {
+function failures(kind: 'Jest' | 'Screens' | 'Whole', report: object | null): Failure[] {
   const script = path.join(__dirname, '../failures.mjs');
   const code = `import { failuresOf${kind} as of } from ${JSON.stringify(script)};
     console.log(JSON.stringify(of(${JSON.stringify(report)})));`;
@@ -53,4 +53,8 @@ test('what failed is said with the first lines of its reason, without colours an
     { title: 'a.spec.ts › fails', message: 'no such button\nA window: /m/1, keyboard at body' },
   ]);
   expect([failures('Jest', null), failures('Screens', null)]).toEqual([[], []]);
+
+  const printed = '[warn] a.ts\n[warn] Code style issues found in the above file.';
+  expect(failures('Whole', { stage: 'format', good: false, printed })).toEqual([{ title: 'format', message: printed }]);
+  expect(failures('Whole', { stage: 'format', good: true, printed })).toEqual([]);
 });

@@ -45,7 +45,11 @@ function Sentence({
       >
         {label}
       </Box>
-      <Box className="serif" sx={{ fontSize: 15, lineHeight: 1.45, whiteSpace: 'pre-wrap' }} data-author={change.author}>
+      <Box
+        className="serif"
+        sx={{ fontSize: 15, lineHeight: 1.45, whiteSpace: 'pre-wrap' }}
+        data-author={change.author}
+      >
         <Pieces pieces={pieces} side={side} change={change} />
       </Box>
     </Box>

@@ -1,14 +1,6 @@
 import { Button, Checkbox, FormControlLabel, LinearProgress } from '@mui/material';
 import { useMemo, useState } from 'react';
-import {
-  isEverything,
-  kinds,
-  praises,
-  remarkText,
-  reportOf,
-  type FormatName,
-  type Thread,
-} from '@tea-pencil/core';
+import { isEverything, kinds, praises, remarkText, reportOf, type FormatName, type Thread } from '@tea-pencil/core';
 import { keepFile } from '../api/client';
 import { whoIs } from '../api/queries';
 import { Blocks } from '../drafts/Blocks';

@@ -271,7 +271,11 @@ function Hits({ hits, lines, replacing, left, current, onGo, onToggle }: HitsPro
                 size="small"
                 checked={!left.has(index)}
                 onChange={() => onToggle(index)}
-                slotProps={{ input: { 'aria-label': `Replace ${isUnseen(text) ? spaceWords(text) : text} in paragraph ${line + 1}` } }}
+                slotProps={{
+                  input: {
+                    'aria-label': `Replace ${isUnseen(text) ? spaceWords(text) : text} in paragraph ${line + 1}`,
+                  },
+                }}
                 sx={{ p: 0.25, visibility: replacing && !fixed ? 'visible' : 'hidden' }}
               />
               <Box
