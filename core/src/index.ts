@@ -42,9 +42,10 @@ export { isSmall, isUnseen, signNames, smallEditWords } from './changes/small-ed
 export { changeIds, changeKinds, findChange, lastOf, listChanges } from './changes/list.js';
 export { overAnyLimit } from './changes/over-limit.js';
 export type { Change, ChangeKind, Range, SomeRanges, Whereabouts } from './changes/list.js';
-export { describeChange, describeProperty, inSentence, spaceWords } from './changes/describe.js';
+export { describeChange, describeProperty, spaceWords } from './changes/describe.js';
+export { inSentence } from './changes/in-sentence.js';
 export { firstWords, lastWords } from './changes/excerpt.js';
-export type { Piece } from './changes/describe.js';
+export type { Piece } from './changes/in-sentence.js';
 export { alikeKey, alikeTo, changesIn, isAlike, paragraphAround, sentenceAround } from './changes/alike.js';
 export { endsOf, isMove } from './changes/moves.js';
 export type { Move } from './changes/moves.js';

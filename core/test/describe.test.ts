@@ -73,48 +73,6 @@ test.each<[string, unknown, unknown, string]>([
   expect(describeProperty(name, was, now)).toBe(words);
 });
 
-test('a split and a join are shown with the sign of the break', () => {
-  const split = oneChange('crabs here', (s) => s.tr.split(6));
-  expect(
-    inSentence(split.doc, split.change)
-      .after.map(({ text }) => text)
-      .join(''),
-  ).toContain('¶');
-  expect(
-    inSentence(split.doc, split.change)
-      .before.map(({ text }) => text)
-      .join(''),
-  ).toBe('crabs here');
-});
-
-test('a long sentence is cut at words, with dots where it goes on', () => {
-  const long = 'one two three four five '.repeat(20);
-  const { doc, change } = oneChange(long, (s) => s.tr.insertText('NEW ', 241));
-  const text = inSentence(doc, change).after.map((piece) => piece.text);
-  expect(text[0]).toMatch(/^…\S/);
-  expect(text[2]).toMatch(/\S…$/);
-  expect(text.join('').length).toBeLessThan(220);
-});
-
-test('a sentence goes on to its end though others changed words in it, which stand as if accepted', () => {
-  const doc = documentOf('The brown crabs wait under the wet stones. They hide.');
-  const stamp = stamps();
-  let state = EditorState.create({ doc });
-  const cut = (from: number, to: number, by: number) => {
-    state = EditorState.create({ doc: record(state, state.tr.delete(from, to), stamp(by)).doc });
-  };
-  cut(32, 36, 0); // wet
-  cut(22, 28, 1); // under
-  cut(5, 11, 2); // brown
-  const words = (side: 'before' | 'after', i: number) =>
-    inSentence(state.doc, listChanges(state.doc)[i]!)
-      [side].map(({ text, changed }) => (changed ? `[${text}]` : text))
-      .join('');
-  expect(words('before', 0)).toBe('The [brown ]crabs wait the stones.');
-  expect(words('after', 0)).toBe('The []crabs wait the stones.');
-  expect(words('before', 2)).toBe('The crabs wait the [wet ]stones.');
-});
-
 test('several properties of one change are told in one sentence', () => {
   const state = EditorState.create({ doc: schema.nodes.doc!.create(null, paragraphWith('crabs', 'italic')) });
   const tr = state.tr.removeMark(1, 6, schema.marks.italic!).addMark(1, 6, schema.marks.bold!.create());

@@ -1,19 +1,9 @@
-import type { Node, ResolvedPos } from 'prosemirror-model';
 import { letters } from '../row/row.js';
-import { sentenceEnds } from './sentence.js';
 import { plural } from '../manuscript/counted.js';
 import { countWords } from '../manuscript/words.js';
-import { firstWords, lastWords } from './excerpt.js';
 import { describeGrid } from './grid-facts.js';
 import type { Change, ChangeKind } from './list.js';
 import { isUnseen, signName } from './small-edits.js';
-import { decideToken, type Judge } from './verdict.js';
-
-/** A piece of a sentence; `changed` sets off what the change is about, and where that is not there, its place. */
-export interface Piece {
-  text: string;
-  changed: boolean;
-}
 
 const kindWords: Record<ChangeKind, string> = {
   insertion: 'inserted',
@@ -150,95 +140,3 @@ function thing(text: string, objects: readonly string[]): string {
     ? `“${visible}”`
     : wordsOf(countWords(visible));
 }
-
-/** How much of the sentence stands on either side, at most. */
-const reach = 90;
-/** The pieces of one side, cut down to the sentence around what is set off. */
-function trimToSentence(pieces: Piece[]): Piece[] {
-  const first = pieces.findIndex((piece) => piece.changed);
-  const last = pieces.length - 1 - [...pieces].reverse().findIndex((piece) => piece.changed);
-  if (first < 0) return pieces;
-  return pieces.flatMap((piece, i) => {
-    let { text } = piece;
-    if (i < first) {
-      const ends = [...text.matchAll(sentenceEnds)].pop();
-      if (ends) text = text.slice(ends.index + ends[0].length);
-      text = lastWords(text, reach);
-      if (ends && i < first - 1) text = '';
-    } else if (i > last) {
-      const end = text.search(sentenceEnds);
-      if (end >= 0) text = text.slice(0, end + 1);
-      text = firstWords(text, reach);
-    }
-    if (!piece.changed) text = text.replace(/^\s*¶\s*|\s*¶\s*$/g, '');
-    return text || piece.changed ? [{ ...piece, text }] : [];
-  });
-}
-
-/** How far one looks before and behind a change: more letters than will be shown. */
-const sight = 2 * reach;
-
-/** How far the parts of one change may be apart, or go on, and be looked at. */
-const span = 400;
-
-/** How much of the sight a part of a paragraph takes up. */
-const seenOf = (node: Node, judge: Judge): number =>
-  decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge) ? node.nodeSize : 1;
-
-/** Where in its paragraph one begins to look at what stands before a place. */
-function sightBefore($pos: ResolvedPos, judge: Judge): number {
-  let index = $pos.index();
-  for (let seen = 0; index > 0 && seen < sight;) seen += seenOf($pos.parent.child(--index), judge);
-  return $pos.posAtIndex(index);
-}
-
-/** Where in its paragraph one ends to look at what stands behind a place. */
-function sightBehind($pos: ResolvedPos, judge: Judge): number {
-  const { parent } = $pos;
-  let index = $pos.index();
-  for (let seen = 0; index < parent.childCount && seen < sight;) seen += seenOf(parent.child(index++), judge);
-  return $pos.posAtIndex(index);
-}
-
-/** One side of a change in its sentence: other pending changes as if accepted, this one by the verdict. */
-function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] {
-  const judge: Judge = (id) => (id === change.id ? verdict : 'accept');
-  const isIts = (node: Node) => node.marks.some((mark) => mark.attrs.change === change.id);
-  const first = change.ranges[0];
-  const near = change.ranges.filter((range) => range.from <= first.to + span);
-  const last = near.at(-1) ?? first;
-  const far = change.ranges[near.length];
-  const end = far ? Math.min(far.from, last.to + span) : last.to;
-  const pieces: Piece[] = [];
-  const add = (text: string, changed: boolean) => {
-    const last = pieces[pieces.length - 1];
-    if (last?.changed === changed) last.text += text;
-    else pieces.push({ text, changed });
-  };
-  const $from = doc.resolve(first.from);
-  // A change of an opening is seen from the paragraph above it.
-  const above = $from.nodeBefore?.isTextblock ? $from.nodeBefore.nodeSize - 1 : 0;
-  const from = $from.parent.isTextblock ? sightBefore($from, judge) : first.from - above;
-  const $end = doc.resolve(end);
-  const to = $end.parent.isTextblock ? sightBehind($end, judge) : end + 1;
-  doc.nodesBetween(Math.max(0, from - 1), Math.min(to, doc.content.size), (node, pos) => {
-    if (node.isTextblock && pos >= from) {
-      const bearing = decideToken({ kind: 'opening', node }, judge);
-      if (bearing && (isIts(node) || pieces.length)) add(' ¶ ', isIts(node));
-      else if (isIts(node)) add('', true);
-    } else if (node.isInline) {
-      const bearing = decideToken({ kind: node.isText ? 'letter' : 'atom', node }, judge);
-      // Where its words are not there, their place is.
-      if (bearing || isIts(node)) add(bearing ? (node.text ?? ' ') : '', isIts(node));
-      return false;
-    }
-    return pos < to;
-  });
-  return trimToSentence(pieces);
-}
-
-/** A change in its sentence, before and after, with what differs set off. */
-export const inSentence = (doc: Node, change: Change): { before: Piece[]; after: Piece[] } => ({
-  before: side(doc, change, 'reject'),
-  after: side(doc, change, 'accept'),
-});

@@ -1,5 +1,5 @@
 import type { Node } from 'prosemirror-model';
-import { inSentence, type Piece } from './describe.js';
+import { inSentence, type Piece } from './in-sentence.js';
 import type { Change } from './list.js';
 
 /** The facts that are kept of a change when it is decided, so that it can be told for ever. The wording is made when it is read. */

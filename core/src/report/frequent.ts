@@ -1,4 +1,4 @@
-import type { Piece } from '../changes/describe.js';
+import type { Piece } from '../changes/in-sentence.js';
 import { smallEditWords } from '../changes/small-edits.js';
 import type { Change, ChangeKind } from '../changes/list.js';
 import { countWords } from '../manuscript/words.js';

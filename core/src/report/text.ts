@@ -1,5 +1,5 @@
 import type { Node } from 'prosemirror-model';
-import type { Piece } from '../changes/describe.js';
+import type { Piece } from '../changes/in-sentence.js';
 import { isSmall } from '../changes/small-edits.js';
 import { plainParagraph, schema, type ParagraphProperties } from '../manuscript/schema.js';
 
