@@ -1,5 +1,5 @@
 import { EditorState, type Transaction } from 'prosemirror-state';
-import { describeChange, describeProperty, inSentence, listChanges, record, schema } from '../src/index.js';
+import { describeChange, describeProperty, listChanges, record, schema } from '../src/index.js';
 import { documentOf, footnote, image, stamps, table } from './support/editing.js';
 
 const oneChange = (text: string, make: (state: EditorState) => Transaction) => {

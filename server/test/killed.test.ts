@@ -126,7 +126,10 @@ async function typing(server: Running, howMany: number) {
 
 /** The processes that one has begun, the oldest first. */
 const childrenOf = (pid: number) =>
-  spawnSync('pgrep', ['-P', String(pid)], { encoding: 'utf8' }).stdout.split('\n').filter(Boolean).map(Number);
+  spawnSync('pgrep', ['-P', String(pid)], { encoding: 'utf8' })
+    .stdout.split('\n')
+    .filter(Boolean)
+    .map(Number);
 
 /** The processes of a server; none while all of them are dead and not replaced yet. */
 const workersOf = (server: Running) => childrenOf(server.process.pid!);
