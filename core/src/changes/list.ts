@@ -47,6 +47,8 @@ export interface Change {
   marks: readonly string[];
   /** What it does to the grid of a table, where it does. */
   grid?: GridFacts;
+  /** Where it begins within a footnote. */
+  inNote?: true;
   whereabouts: Whereabouts;
 }
 
@@ -67,6 +69,7 @@ interface Piece {
   text: string;
   /** What it stands on. */
   node: Node;
+  inNote: boolean;
 }
 
 /** How a picture reads in a run of letters: the object replacement character (Unicode 23.8, Specials). */
@@ -83,11 +86,14 @@ export function wordsOf(node: Node): string {
 /** The review marks of a block. */
 function pieces(block: Node): Piece[] {
   const found: Piece[] = [];
+  let noteEnd = 0;
   const note = (node: Node, from: number) => {
     const to = from + (node.isTextblock ? 1 : node.nodeSize);
+    const inNote = from < noteEnd;
     // On the same words, what was proposed first comes first.
     const marks = node.marks.filter(isReview).sort((a, b) => (a.attrs.date <= b.attrs.date ? -1 : 1));
-    for (const mark of marks) found.push({ mark, from, to, text: wordsOf(node), node });
+    for (const mark of marks) found.push({ mark, from, to, text: wordsOf(node), node, inNote });
+    if (node.type.name === 'footnote') noteEnd = to;
   };
   note(block, 0);
   block.descendants((node, pos) => note(node, pos + 1));
@@ -164,10 +170,11 @@ function parts(block: Node): readonly Part[] {
     const { change: id, author, date } = piece.mark.attrs as { change: ChangeId; author: PersonId; date: string };
     let part = found.get(id);
     if (!part) {
-      const { from, to } = piece;
+      const { from, to, inNote } = piece;
+      const where = inNote && { inNote };
       const empty = { kind: 'insertion' as const, before: '', after: '', was: nothing, now: nothing };
       const ranges: Growing['ranges'] = [{ from, to }];
-      found.set(id, (part = { id, author, date, ranges, ...empty, objects: new Set(), marks: new Set() }));
+      found.set(id, (part = { id, author, date, ranges, ...empty, ...where, objects: new Set(), marks: new Set() }));
     }
     add(part, piece);
   }
@@ -244,6 +251,7 @@ function changesOfBlock(block: Node, start: number, whereabouts: Whereabouts): r
     objects: part.objects,
     marks: part.marks,
     ...(part.grid && { grid: part.grid }),
+    ...(part.inNote && { inNote: true }),
     whereabouts,
   }));
   listed.set(block, { start, section, paragraph, changes });

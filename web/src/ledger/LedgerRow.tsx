@@ -111,7 +111,10 @@ export function LedgerRow(props: Props) {
         <span role="cell" data-column="place">
           <button type="button" className="ledger-place ledger-where" onClick={onGoTo} title="Go to its words">
             {seen.whereabouts.heading && <span>{seen.whereabouts.heading},</span>}
-            <span>¶ {seen.whereabouts.paragraph}</span>
+            <span>
+              ¶ {seen.whereabouts.paragraph}
+              {seen.inNote && ', footnote'}
+            </span>
           </button>
         </span>
       )}

@@ -4,7 +4,7 @@ import { useCommands } from '../commands/acts';
 import type { useDeciding } from '../deciding/use-deciding';
 import { useStore } from '../kit/store';
 import { nothingInFocus, useLooking, useOpened } from '../opened/opened';
-import { bring } from '../opened/scrolling';
+import { boxAt, bring } from '../opened/scrolling';
 import { useReadThrough } from '../read-through/use-read-through';
 import { inReading } from '../reviewing/readings';
 import { useReviewed } from '../reviewing/use-reviewing';
@@ -41,7 +41,7 @@ export function useGoingThrough(send: ReturnType<typeof useDeciding>['decide']) 
     if (shownAt === undefined || !first || !view || !scroller) return;
     const { state } = text.snapshot();
     const from = inReading(state!.doc, first.from + 1, look.reading);
-    const { top } = view.coordsAtPos(Math.min(from, view.state.doc.content.size));
+    const { top } = boxAt(view, from);
     const box = scroller.getBoundingClientRect();
     if (top < box.top + 70 || top > box.bottom - 90) bring(view, scroller, from, box.height * third);
     // Letters that others write move it; it is not brought again for that.

@@ -210,6 +210,7 @@ function Current({ change }: { change: Change | null }) {
               <span>{said(change.date)}</span>
             </Tooltip>
             {' · '}¶ {change.whereabouts.paragraph}
+            {change.inNote && ', footnote'}
             {change.whereabouts.heading && `, ${change.whereabouts.heading}`}
           </Box>
           <Side label="Before" side="before" pieces={sides.before} change={change} />

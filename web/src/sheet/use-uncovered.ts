@@ -1,5 +1,6 @@
 import { useEffect } from 'react';
 import type { EditorView } from 'prosemirror-view';
+import { boxAt } from '../opened/scrolling';
 
 /** What comes from below over the text. */
 const cards = '.from-below, .slip';
@@ -19,7 +20,7 @@ export function useUncovered(view: EditorView | null, scroller: HTMLElement | nu
       );
       const top = Math.min(...over.map((card) => card.getBoundingClientRect().top));
       if (!over.length || at > view.state.doc.content.size) return;
-      const covered = view.coordsAtPos(at).bottom + room - top;
+      const covered = boxAt(view, at).bottom + room - top;
       if (covered > 0) scroller.scrollBy({ top: covered });
     });
     return () => cancelAnimationFrame(frame);

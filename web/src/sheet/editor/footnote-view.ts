@@ -9,6 +9,7 @@ import { Decoration, DecorationSet, type EditorView, type NodeView } from 'prose
 export class FootnoteView implements NodeView {
   readonly dom = document.createElement('span');
   readonly contentDOM = document.createElement('span');
+  readonly #opened: ResizeObserver;
 
   constructor(view: EditorView, position: () => number | undefined) {
     this.dom.className = 'footnote';
@@ -28,6 +29,23 @@ export class FootnoteView implements NodeView {
     this.contentDOM.className = 'footnote-text';
     // The number comes last: behind it a caret stands outside the footnote.
     this.dom.append(this.contentDOM, number);
+    this.#opened = new ResizeObserver(() => this.#keepWithin(view.dom));
+    this.#opened.observe(this.contentDOM);
+  }
+
+  /** A card that would stand out of the text at its right is moved to the left. */
+  #keepWithin(text: HTMLElement): void {
+    const { left, right, width } = this.contentDOM.getBoundingClientRect();
+    if (!width) return; // closed
+    const within = text.getBoundingClientRect();
+    const by = Math.min(within.right - right, this.dom.getBoundingClientRect().left - left);
+    const shift = Math.max(by, within.left - left);
+    const now = parseFloat(this.dom.style.getPropertyValue('--shift')) || 0;
+    this.dom.style.setProperty('--shift', `${Math.round(now + shift)}px`);
+  }
+
+  destroy(): void {
+    this.#opened.disconnect();
   }
 
   ignoreMutation(mutation: { type: string; target: globalThis.Node }): boolean {

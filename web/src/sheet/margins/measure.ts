@@ -1,5 +1,6 @@
 import type { EditorView } from 'prosemirror-view';
 import type { Change, Range } from '@tea-pencil/core';
+import { boxAt, numberOf } from '../../opened/scrolling';
 
 /** Where things stand on the screen, in pixels from the top of the sheet. */
 
@@ -83,10 +84,12 @@ export function measureTicks(
     const { author = '', change = '' } = element.dataset;
     if (!kinds.has(change)) continue; // out of the lens, or folded
     // A mark around a table, row or cell has no box; what it is around has.
-    const box = element.matches(blocks) ? (element.firstElementChild ?? element) : element;
+    const number = numberOf(element);
+    // What stands in a footnote has its tick where the number is, whether the footnote is open or not.
+    const box = number ?? (element.matches(blocks) ? (element.firstElementChild ?? element) : element);
     const around = box.getBoundingClientRect();
     if (around.bottom - origin < from || around.top - origin > to) continue;
-    if (element.matches('.restyled')) {
+    if (element.matches('.restyled') && !number) {
       // What is about a whole paragraph has one tick as long as it.
       const key = `${author} ${change} ${Math.round(around.top - origin)}`;
       const kind = kinds.get(change) ?? '';
@@ -115,6 +118,8 @@ export function measureTicks(
 
 /** The top of the line on which something stands that is not drawn: where the text before it ends, or begins after it. */
 function heightBeside(element: Element): number | null {
+  const number = numberOf(element);
+  if (number) return number.getBoundingClientRect().top;
   const walker = document.createTreeWalker(element.closest('.ProseMirror') ?? element, NodeFilter.SHOW_TEXT);
   const shown = (node: Node | null) => node !== null && !isUnseen(node.parentElement!);
   walker.currentNode = element;
@@ -147,7 +152,7 @@ export function heightOf(view: EditorView, pos: number, origin: number): number 
       const y = heightBeside(hidden);
       return y === null ? null : y - origin;
     }
-    return view.coordsAtPos(place).top - origin;
+    return boxAt(view, place).top - origin;
   } catch {
     return null;
   }
@@ -159,8 +164,8 @@ export const slipWidth = 470;
 export function slipPlace(view: EditorView, { from, to }: Range, sheet: HTMLElement): { left: number; top: number } {
   const box = sheet.getBoundingClientRect();
   const end = view.state.doc.content.size;
-  const start = view.coordsAtPos(Math.min(from + 1, end));
-  const last = view.coordsAtPos(Math.min(to, end));
+  const start = boxAt(view, Math.min(from + 1, end));
+  const last = boxAt(view, Math.min(to, end));
   const left = Math.max(8, Math.min(start.left - box.left - 80, box.width - slipWidth - 8));
   return { left, top: Math.max(start.bottom, last.bottom) - box.top + 8 };
 }
