@@ -11,6 +11,8 @@ import { mappedRange } from '../threads/place.js';
 export interface Line {
   text: string;
   style: ParagraphStyle;
+  /** The number of the paragraph or table of the document that it is or stands in, from 1. */
+  paragraph: number;
   /** What is carried among its words and says something, and at which sign of the text. */
   things?: { at: number; says: string }[];
 }
@@ -45,19 +47,21 @@ function read(paragraph: Node, start: number): { text: string; segments: Segment
 }
 
 /** The paragraphs of a document in order, those in tables and footnotes too, with the position where each begins. */
-function paragraphsOf(doc: Node): { node: Node; pos: number }[] {
-  const found: { node: Node; pos: number }[] = [];
-  doc.descendants((node, pos) => {
-    if (node.isTextblock) found.push({ node, pos });
+function paragraphsOf(doc: Node): { node: Node; pos: number; paragraph: number }[] {
+  const found: { node: Node; pos: number; paragraph: number }[] = [];
+  let paragraph = 0;
+  doc.descendants((node, pos, parent) => {
+    if (parent === doc) paragraph++;
+    if (node.isTextblock) found.push({ node, pos, paragraph });
   });
   return found;
 }
 
 /** The lines of a document, one a paragraph. */
 export const linesOf = (doc: Node): Line[] =>
-  paragraphsOf(doc).map(({ node, pos }) => {
+  paragraphsOf(doc).map(({ node, pos, paragraph }) => {
     const { text, things } = read(node, pos + 1);
-    return { text, style: node.attrs.style as ParagraphStyle, ...(things && { things }) };
+    return { text, style: node.attrs.style as ParagraphStyle, paragraph, ...(things && { things }) };
   });
 
 /** A stretch of a line: its number and offsets into its text. */

@@ -3,7 +3,16 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import type { Node } from 'prosemirror-model';
 import type { EditorView } from 'prosemirror-view';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { counted, isUnseen, linesOf, spaceWords, type Hit, type ParagraphStyle, type Query } from '@tea-pencil/core';
+import {
+  counted,
+  isUnseen,
+  linesOf,
+  spaceWords,
+  type Hit,
+  type Line,
+  type ParagraphStyle,
+  type Query,
+} from '@tea-pencil/core';
 import type { Hand } from '../live/intents';
 import { show, useDrawn, useLooking, useOpened } from '../opened/opened';
 import { styleLabels } from '../commands/table';
@@ -115,7 +124,7 @@ export function SweepPanel({ view }: { view: EditorView }) {
         </Box>
         <Hits
           hits={hits}
-          lines={lines.map((line) => line.text)}
+          lines={lines}
           replacing={replacing && mayWrite}
           left={left}
           current={here}
@@ -228,7 +237,7 @@ function selectedWords({ state: { doc, selection } }: EditorView): string {
 
 interface HitsProps {
   hits: Hit[];
-  lines: string[];
+  lines: readonly Line[];
   replacing: boolean;
   left: ReadonlySet<number>;
   current: number;
@@ -250,7 +259,7 @@ function Hits({ hits, lines, replacing, left, current, onGo, onToggle }: HitsPro
       <Box sx={{ height: rows.getTotalSize(), position: 'relative' }}>
         {rows.getVirtualItems().map(({ index, start }) => {
           const { line, from, to, text, replacement, fixed } = hits[index]!;
-          const words = lines[line] ?? '';
+          const { text: words = '', paragraph } = lines[line] ?? {};
           return (
             <Box
               key={index}
@@ -273,7 +282,7 @@ function Hits({ hits, lines, replacing, left, current, onGo, onToggle }: HitsPro
                 onChange={() => onToggle(index)}
                 slotProps={{
                   input: {
-                    'aria-label': `Replace ${isUnseen(text) ? spaceWords(text) : text} in paragraph ${line + 1}`,
+                    'aria-label': `Replace ${isUnseen(text) ? spaceWords(text) : text} in paragraph ${paragraph}`,
                   },
                 }}
                 sx={{ p: 0.25, visibility: replacing && !fixed ? 'visible' : 'hidden' }}
@@ -295,7 +304,7 @@ function Hits({ hits, lines, replacing, left, current, onGo, onToggle }: HitsPro
                 }}
               >
                 <Box component="span" className="second" sx={{ width: 42, alignSelf: 'center' }}>
-                  ¶ {line + 1}
+                  ¶ {paragraph}
                 </Box>
                 <Box component="span" sx={{ width: '34%', overflow: 'hidden', direction: 'rtl', textAlign: 'right' }}>
                   <bdi>{words.slice(Math.max(0, from - 60), from)}</bdi>
