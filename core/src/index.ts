@@ -43,6 +43,7 @@ export { changeIds, changeKinds, findChange, lastOf, listChanges } from './chang
 export { overAnyLimit } from './changes/over-limit.js';
 export type { Change, ChangeKind, Range, SomeRanges, Whereabouts } from './changes/list.js';
 export { describeChange, describeProperty, spaceWords } from './changes/describe.js';
+export { listNumbers } from './manuscript/list-numbers.js';
 export { inSentence } from './changes/in-sentence.js';
 export { firstWords, lastWords } from './changes/excerpt.js';
 export type { Piece } from './changes/in-sentence.js';

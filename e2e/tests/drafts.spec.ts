@@ -1,8 +1,9 @@
 import { execFileSync } from 'node:child_process';
 import { expect, type Page } from '@playwright/test';
 import { axeFinds } from '../support/axe';
-import { bytesOf, comeIn, kept, selectWords, sheet, toPage } from '../support/people';
-import { startWith, together } from '../support/texts';
+import { bytesOf, comeIn, kept, selectWords, sheet, signedIn, toPage } from '../support/people';
+import { picture } from '../support/picture';
+import { caret, choose, startWith, together } from '../support/texts';
 import { test } from '../support/test';
 
 /** Drafts: looking at earlier states, bringing one back, files that come back, and what was done in ink. */
@@ -80,6 +81,38 @@ test('one draft alone reads marked, fair and before, and is taken away', async (
   await tobias.getByRole('button', { name: 'Take it away' }).click();
   await tobias.getByRole('menuitem', { name: 'Marked, DOCX' }).click();
   expect((await bytesOf(await download)).subarray(0, 2).toString()).toBe('PK');
+});
+
+test('beside each other, lists go on from row to row, pictures are seen, and a footnote stands in its sentence', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  const src = `data:image/png;base64,${picture(40, 20, [40, 90, 120]).toString('base64')}`;
+  const html = `<ol><li>Stick</li><li>Boots</li><li>Lamp</li></ol><p>A lamp <img src="${src}" alt="a lamp"> stands.</p>`;
+  const answer = await page.request.post('/api/manuscripts/import', {
+    multipart: { file: { name: 'Kit.html', mimeType: 'text/html', buffer: Buffer.from(html) } },
+  });
+  const { id } = (await answer.json()) as { id: string };
+  await page.goto(`/m/${id}`);
+  await caret(page, 'before', ' stands');
+  await choose(page, 'Insert', 'Footnote');
+  await page.keyboard.type('Lit in 1902.');
+  await expect(kept(page)).toBeVisible();
+  await toPage(page, 'Drafts');
+  const sides = beside(page).locator('.beside-side');
+  const items = sides.locator('.list-item');
+  await expect(items).toHaveCount(6);
+  const signs = await items.evaluateAll((all) => all.map((item) => getComputedStyle(item, '::before').content));
+  expect(signs).toEqual(['"1."', '"1."', '"2."', '"2."', '"3."', '"3."']);
+  const widths = () =>
+    sides.locator('img').evaluateAll((all) => all.map((one) => (one as HTMLImageElement).naturalWidth));
+  await expect.poll(widths).toEqual([40, 40]);
+  const note = sides.locator('.footnote');
+  await expect(note).toHaveText('Lit in 1902.');
+  // In one line with its sentence.
+  const [line, inside] = [sides.getByText('A lamp').last(), note.locator('p')];
+  expect((await inside.boundingBox())!.height).toBeLessThan((await line.boundingBox())!.height);
+  expect(await inside.evaluate((one) => getComputedStyle(one).display)).toBe('inline');
 });
 
 test('what was done in ink is listed in the ledger and laid down in pencil', async ({ browser }) => {

@@ -1,6 +1,6 @@
 import { LinearProgress } from '@mui/material';
 import { useMemo, type RefObject } from 'react';
-import { counted } from '@tea-pencil/core';
+import { counted, listNumbers, type ListItem } from '@tea-pencil/core';
 import type { BesideRow, DraftDifference, SideBySide } from '@tea-pencil/wire';
 import { Blocks } from './Blocks';
 
@@ -34,10 +34,25 @@ function Gutter({ row, byId }: { row: BesideRow; byId: ReadonlyMap<string, Draft
   );
 }
 
+/** The numbers of list items of one side, row by row: a list goes on from row to row. */
+function numbersOf(rows: readonly BesideRow[], side: 'before' | 'after'): (number | null)[][] {
+  const blocks = rows.map((row) => ('same' in row ? row.same : row[side]) as Partial<BlockJson>[]);
+  const numbers = listNumbers(blocks.flat().map(({ attrs }) => attrs?.list ?? null));
+  let at = 0;
+  return blocks.map(({ length }) => numbers.slice(at, (at += length)));
+}
+interface BlockJson {
+  attrs: { list?: ListItem | null };
+}
+
 /** Two states of a text beside each other, paragraph by paragraph; on a narrow window one above the other. */
 export function Beside({ data, waiting, lit, scroller, heads }: Props) {
   const byId = useMemo(() => new Map(data.differences.map((one) => [one.change, one])), [data]);
   const authorOf = useMemo(() => (change: string) => byId.get(change)?.author ?? null, [byId]);
+  const [before, after] = useMemo(
+    () => (['before', 'after'] as const).map((side) => numbersOf(data.rows, side)),
+    [data],
+  );
   return (
     <div className="beside" ref={scroller} tabIndex={0} role="region" aria-label="Both states, beside each other">
       {waiting && (
@@ -51,11 +66,16 @@ export function Beside({ data, waiting, lit, scroller, heads }: Props) {
       {data.rows.map((row, i) => (
         <div className="beside-row sheet-row" key={i} data-changes={'same' in row ? undefined : row.changes.join(' ')}>
           <div className="beside-side earlier">
-            <Blocks blocks={'same' in row ? row.same : row.before} authorOf={authorOf} lit={lit} />
+            <Blocks
+              blocks={'same' in row ? row.same : row.before}
+              numbers={before?.[i]}
+              authorOf={authorOf}
+              lit={lit}
+            />
           </div>
           <Gutter row={row} byId={byId} />
           <div className={'same' in row ? 'beside-side later same' : 'beside-side later'}>
-            <Blocks blocks={'same' in row ? row.same : row.after} authorOf={authorOf} lit={lit} />
+            <Blocks blocks={'same' in row ? row.same : row.after} numbers={after?.[i]} authorOf={authorOf} lit={lit} />
           </div>
         </div>
       ))}

@@ -1,6 +1,7 @@
 import { DOMSerializer, Fragment, Node } from 'prosemirror-model';
 import { memo, useLayoutEffect, useRef } from 'react';
 import { isSmall, isUnseen, schema } from '@tea-pencil/core';
+import { pictureAddress } from '../api/client';
 
 /** Blocks of a text to be read and nothing else. */
 
@@ -21,13 +22,15 @@ function frameSmall(element: HTMLElement): void {
 
 interface Props {
   blocks: readonly object[];
+  /** What number each block has as an item of a list that began in others. */
+  numbers?: readonly (number | null)[] | undefined;
   /** Whose a change is, where that is known better than the blocks say; null for nobody. */
   authorOf?: ((change: string) => string | null) | undefined;
   /** Which change is in focus. */
   lit?: string | null;
 }
 
-export const Blocks = memo(function Blocks({ blocks, authorOf, lit }: Props) {
+export const Blocks = memo(function Blocks({ blocks, numbers, authorOf, lit }: Props) {
   const place = useRef<HTMLDivElement>(null);
   useLayoutEffect(() => {
     const { current: element } = place;
@@ -35,13 +38,20 @@ export const Blocks = memo(function Blocks({ blocks, authorOf, lit }: Props) {
     const content = Fragment.fromArray(blocks.map((json) => Node.fromJSON(schema, json)));
     element.replaceChildren(serializer.serializeFragment(content));
     frameSmall(element);
+    for (const picture of element.querySelectorAll<HTMLImageElement>('img[data-asset]'))
+      picture.src = pictureAddress(picture.dataset.asset!);
+    numbers?.forEach((number, i) => {
+      const block = element.children[i];
+      const item = block?.matches('.list-number') ? block : block?.querySelector('.list-number');
+      if (number !== null) item?.setAttribute('data-item', `${number}.`);
+    });
     if (!authorOf) return;
     for (const marked of element.querySelectorAll<HTMLElement>('[data-change]')) {
       const author = authorOf(marked.dataset.change ?? '');
       if (author) marked.dataset.author = author;
       else delete marked.dataset.author;
     }
-  }, [blocks, authorOf]);
+  }, [blocks, numbers, authorOf]);
   useLayoutEffect(() => {
     for (const marked of place.current?.querySelectorAll<HTMLElement>('[data-change]') ?? [])
       marked.classList.toggle('lit', lit !== null && lit !== undefined && marked.dataset.change === lit);

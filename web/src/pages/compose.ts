@@ -3,6 +3,7 @@ import {
   anchors,
   describeChange,
   listChanges,
+  listNumbers,
   remarkText,
   schema,
   smallEditWords,
@@ -189,23 +190,16 @@ class Composing {
   }
 }
 
-/** Numbers of list items, counted as the sheet counts them: at each level, anew under every item of the level above. */
+/** Numbers of list items, as the sheet counts them. */
 function numberItems(root: HTMLElement): void {
-  const counts: number[] = [];
-  for (const paragraph of root.querySelectorAll<HTMLElement>('.paragraph')) {
-    const level = Math.min(3, Number(/level-(\d)/.exec(paragraph.className)?.[1] ?? -1));
-    if (level < 0) {
-      counts.length = 0;
-      continue;
-    }
-    counts.length = Math.min(counts.length, level + 1);
-    if (!paragraph.classList.contains('list-number')) {
-      counts.length = Math.min(counts.length, level);
-      continue;
-    }
-    while (counts.length <= level) counts.push(0);
-    paragraph.dataset.item = `${++counts[level]!}.`;
-  }
+  const paragraphs = [...root.querySelectorAll<HTMLElement>('.paragraph')];
+  const numbers = listNumbers(
+    paragraphs.map(({ className, classList }) => {
+      const level = /level-(\d)/.exec(className)?.[1];
+      return level ? { kind: classList.contains('list-number') ? 'number' : 'bullet', level: Number(level) } : null;
+    }),
+  );
+  numbers.forEach((number, i) => number && (paragraphs[i]!.dataset.item = `${number}.`));
 }
 
 /** Makes the blocks and notes of a job. What is in the doc is shown, so a clean print is of a text without changes. */
