@@ -14,6 +14,11 @@ const choose = (page: Page, label: string, name: string) =>
   page.getByRole('group', { name: label }).getByRole('button', { name, exact: true }).click();
 const state = (page: Page) => page.locator('.print-state');
 
+async function fromServer(page: Page) {
+  const button = page.getByRole('button', { name: 'PDF', exact: true });
+  return (await Promise.all([page.waitForEvent('download'), button.click()]))[0];
+}
+
 async function chapter(page: Page): Promise<string> {
   const list = (await (await page.request.get('/api/manuscripts')).json()) as { id: string; title: string }[];
   const { id } = list.find(({ title }) => title === '3 · The Wrack Line')!;
@@ -72,10 +77,7 @@ test('the pages hold the fair text, or the marked one with notes; the browser an
   // Outside check: poppler (Debian) finds as many pages in what the server makes, tagged, and the words.
   await choose(page, 'What', 'Clean');
   await expect(state(page)).toHaveText(`${clean} pages`);
-  const [download] = await Promise.all([
-    page.waitForEvent('download'),
-    page.getByRole('button', { name: 'PDF', exact: true }).click(),
-  ]);
+  const download = await fromServer(page);
   expect(download.suggestedFilename()).toBe('3 · The Wrack Line (clean).pdf');
   const pdf = await bytesOf(download);
   const facts = execFileSync('pdfinfo', ['-'], { input: pdf }).toString();
@@ -85,6 +87,34 @@ test('the pages hold the fair text, or the marked one with notes; the browser an
   expect(execFileSync('pdfinfo', ['-'], { input: own }).toString()).toMatch(new RegExp(`Pages:\\s+${clean}\\n`));
   const words = (file: Buffer) => letters(execFileSync('pdftotext', ['-', '-'], { input: file }).toString());
   expect(words(own)).toBe(words(pdf));
+});
+
+test('a list is set alike in the browser and on the server: its items closer than what follows, and no closer than lines', async ({
+  browser,
+}) => {
+  const page = await signedIn(browser, 'Tobias');
+  const html = '<p>Bring:</p><ol><li>Stick</li><li>Boots</li><li>Lamp</li></ol><p>Nothing else.</p><p>Come early.</p>';
+  const answer = await page.request.post('/api/manuscripts/import', {
+    multipart: { file: { name: 'Kit.html', mimeType: 'text/html', buffer: Buffer.from(html) } },
+  });
+  await page.goto(`/m/${((await answer.json()) as { id: string }).id}/print`);
+  await expect(state(page)).toHaveText('1 page');
+  // Outside check: where poppler (Debian) finds the words, in points from the top.
+  const heights = (file: Buffer) => {
+    const said = execFileSync('pdftotext', ['-bbox', '-', '-'], { input: file }).toString();
+    const words = [...said.matchAll(/yMin="([\d.]+)".*>(Bring:|Stick|Boots|Lamp|Nothing|Come)</g)];
+    return words.map(([, y]) => Math.round(Number(y) * 10) / 10);
+  };
+  const own = heights(await page.pdf({ preferCSSPageSize: true, tagged: true }));
+  expect(heights(await bytesOf(await fromServer(page)))).toEqual(own);
+  const [, , second, third, after] = own.map((y, i) => y - (own[i - 1] ?? 0)) as [number, ...number[]];
+  expect(Math.abs(second! - third!)).toBeLessThan(1); // a pixel is 0.75 points
+  const line = await page
+    .locator('.printed .paragraph')
+    .first()
+    .evaluate((one) => one.getBoundingClientRect().height);
+  expect(second).toBeGreaterThan((line * 72) / 96);
+  expect(after).toBeGreaterThan(second! + 2);
 });
 
 test('ledger and threads are printed too; the pages pass axe at every width', async ({ browser }) => {
