@@ -48,14 +48,18 @@ export async function bringIn(page: Page, name: string, howMany: number): Promis
     multipart: { file: { name: `${name}.docx`, mimeType: 'application/octet-stream', buffer: Buffer.from(bytes) } },
   });
   const { id } = (await answer.json()) as { id: string };
-  // Nobody is asked who the people of the file are.
+  await leaveOutside(page, id);
+  await page.goto(`/m/${id}`);
+  await page.locator('.ProseMirror').waitFor();
+  return id;
+}
+
+/** Says that the people a file names are nobody here, so that nobody is asked who they are. */
+export async function leaveOutside(page: Page, id: string): Promise<void> {
   const info = (await (await page.request.get(`/api/manuscripts/${id}`)).json()) as {
     people: { id: string; standing: string }[];
   };
   for (const person of info.people)
     if (person.standing === 'outside')
       await page.request.patch(`/api/manuscripts/${id}/outside/${person.id}`, { data: { matchedTo: null } });
-  await page.goto(`/m/${id}`);
-  await page.locator('.ProseMirror').waitFor();
-  return id;
 }

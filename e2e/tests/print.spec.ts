@@ -2,6 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { expect, type Page } from '@playwright/test';
 import { fairReading, listChanges, plainText } from '@tea-pencil/core';
 import { bytesOf, sheet, signedIn, toPage } from '../support/people';
+import { leaveOutside } from '../support/revised';
 import { heldText } from '../support/texts';
 import { axeFindsInBothThemes } from '../support/axe';
 import { test } from '../support/test';
@@ -89,32 +90,69 @@ test('the pages hold the fair text, or the marked one with notes; the browser an
   expect(words(own)).toBe(words(pdf));
 });
 
-test('a list is set alike in the browser and on the server: its items closer than what follows, and no closer than lines', async ({
+/** A text of many kinds of paragraphs, with changes in it and in its footnotes. */
+const kinds = `# Kit
+
+## For a day on the shore
+
+Bring a **stick**[^1], *boots* and a [good ]{.insertion author="Maren Holt" date="2026-11-20T10:00:00Z"}lamp.
+
+> Said the keeper, who had lived there longer than anybody and knew all about the tides and the weather of the bay.
+
+1. Stick
+2. Boots
+    a. Left
+    b. [Right]{.deletion author="Maren Holt" date="2026-11-20T10:00:00Z"}
+3. Lamp
+
+- One
+- Two\\
+  in two lines
+
+| Tide   | Height |
+|--------|--------|
+| Spring | 5 m    |
+
+Nothing else.
+
+[^1]: Ash, from the [old ]{.deletion author="Maren Holt" date="2026-11-20T10:00:00Z"}estate.
+
+    Never a spade.
+`;
+
+test('every kind of paragraph is set alike in the browser and on the server; items are closer than what follows, no closer than lines', async ({
   browser,
 }) => {
   const page = await signedIn(browser, 'Tobias');
-  const html = '<p>Bring:</p><ol><li>Stick</li><li>Boots</li><li>Lamp</li></ol><p>Nothing else.</p><p>Come early.</p>';
+  const buffer = execFileSync('pandoc', ['-f', 'markdown', '-t', 'docx'], { input: kinds });
   const answer = await page.request.post('/api/manuscripts/import', {
-    multipart: { file: { name: 'Kit.html', mimeType: 'text/html', buffer: Buffer.from(html) } },
+    multipart: { file: { name: 'Kit.docx', mimeType: 'application/octet-stream', buffer } },
   });
-  await page.goto(`/m/${((await answer.json()) as { id: string }).id}/print`);
+  const { id } = (await answer.json()) as { id: string };
+  await leaveOutside(page, id);
+  await page.goto(`/m/${id}/print`);
   await expect(state(page)).toHaveText('1 page');
-  // Outside check: where poppler (Debian) finds the words, in points from the top.
-  const heights = (file: Buffer) => {
+  // Outside check: where poppler (Debian) finds the words, in points from the top left of the paper.
+  const places = (file: Buffer) => {
     const said = execFileSync('pdftotext', ['-bbox', '-', '-'], { input: file }).toString();
-    const words = [...said.matchAll(/yMin="([\d.]+)".*>(Bring:|Stick|Boots|Lamp|Nothing|Come)</g)];
-    return words.map(([, y]) => Math.round(Number(y) * 10) / 10);
+    const words = [...said.matchAll(/xMin="([\d.]+)" yMin="([\d.]+)".*>(.+)<\/word/g)];
+    return words.map(([, x, y, word]) => ({ word: word!, x: Math.round(Number(x)), y: Math.round(Number(y)) }));
   };
-  const own = heights(await page.pdf({ preferCSSPageSize: true, tagged: true }));
-  expect(heights(await bytesOf(await fromServer(page)))).toEqual(own);
-  const [, , second, third, after] = own.map((y, i) => y - (own[i - 1] ?? 0)) as [number, ...number[]];
-  expect(Math.abs(second! - third!)).toBeLessThan(1); // a pixel is 0.75 points
-  const line = await page
-    .locator('.printed .paragraph')
-    .first()
-    .evaluate((one) => one.getBoundingClientRect().height);
-  expect(second).toBeGreaterThan((line * 72) / 96);
-  expect(after).toBeGreaterThan(second! + 2);
+  for (const what of ['Marked', 'Clean']) {
+    await choose(page, 'What', what);
+    await expect(page.locator('.printed-foot')).toContainText(what.toLowerCase());
+    const own = places(await page.pdf({ preferCSSPageSize: true, tagged: true }));
+    expect(own.map(({ word }) => word)).toEqual(expect.arrayContaining(['Ash,', 'spade.']));
+    expect(places(await bytesOf(await fromServer(page)))).toEqual(own);
+  }
+  const own = places(await page.pdf({ preferCSSPageSize: true, tagged: true }));
+  const from = (above: string, word: string) => {
+    const at = (one: string) => own.find((each) => each.word === one)!.y;
+    return at(word) - at(above);
+  };
+  const [line, item, after] = [from('Two', 'in'), from('One', 'Two'), from('lines', 'Tide')];
+  expect(item).toBeGreaterThanOrEqual(line);
+  expect(after).toBeGreaterThan(item + 2);
 });
 
 test('ledger and threads are printed too; the pages pass axe at every width', async ({ browser }) => {

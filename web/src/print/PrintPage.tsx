@@ -11,7 +11,6 @@ import { papers, usualPrint } from '../pages/job';
 import { StillInside } from '../reviewing/StillInside';
 import { useReviewed } from '../reviewing/use-reviewing';
 import { lensWords } from '../reviewing/words';
-import '../pages/printed.css';
 import { printed, useJob } from './use-job';
 import { usePages } from './use-pages';
 
@@ -122,7 +121,7 @@ export default function PrintPage({ threads }: { threads: readonly Thread[] }) {
         </div>
       </div>
       <div className="print-pages" tabIndex={0} role="region" aria-label="The pages">
-        <div ref={place} className="printed" />
+        <div ref={place} />
       </div>
     </main>
   );

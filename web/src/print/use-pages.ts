@@ -1,6 +1,7 @@
 import { useEffect, useRef, useState } from 'react';
 import type { PrintJob } from '@tea-pencil/wire';
 import { papers } from '../pages/job';
+import styles from '../pages/printed.css?inline';
 import { setPages } from '../pages/set-pages';
 
 /** How far the setting of pages is: where it goes on, how many of how many are done. */
@@ -13,14 +14,27 @@ export interface SettingPages {
 
 const begun: SettingPages = { pages: null, done: 0, stopped: false, problem: null };
 
+/**
+ * Where pages are set within an element: apart from how the app draws texts, so that they come out as the press draws
+ * them, which has nothing but the styles of pages.
+ */
+function pagesIn(host: HTMLElement): HTMLElement {
+  if (host.shadowRoot) return host.shadowRoot.firstElementChild as HTMLElement;
+  const root = host.attachShadow({ mode: 'open' });
+  const sheet = new CSSStyleSheet();
+  sheet.replaceSync(`:host { all: initial; display: block } ${styles}`);
+  root.adoptedStyleSheets = [sheet];
+  return root.appendChild(document.createElement('div'));
+}
+
 /** Sets a job in pages within an element, anew where it changes. */
 export function usePages(job: PrintJob | null) {
   const place = useRef<HTMLDivElement>(null);
   const [state, setState] = useState(begun);
   const stop = useRef<() => void>(() => undefined);
   useEffect(() => {
-    const { current: into } = place;
-    if (!into || !job) return;
+    if (!place.current || !job) return;
+    const into = pagesIn(place.current);
     let stopped = false;
     stop.current = () => {
       stopped = true;
