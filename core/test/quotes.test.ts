@@ -58,4 +58,8 @@ test('words are counted as the text reads when all is accepted, of text, section
   expect(section).toEqual({ heading: 'First', words: 1 + 5 + 3 });
   expect(selected).toBe(1);
   expect(wordCounts(doc, start, start).selected).toBe(0);
+  // Within the footnote, and from before it into it.
+  const note = start + 20;
+  expect(doc.textBetween(note, note + 4)).toBe('in a');
+  expect([note - 2, note - 6, note + 3].map((from) => wordCounts(doc, from, note + 4).selected)).toEqual([2, 3, 1]);
 });

@@ -13,7 +13,8 @@ function fairText(node: Node, from: number, to: number): string {
   node.nodesBetween(from, to, (inner, pos) => {
     if (isDeleted(inner)) return false;
     if (inner.type.name === 'footnote') {
-      notes.push(fairText(inner, 0, inner.content.size));
+      const inside = Math.min(to - pos - 1, inner.content.size);
+      notes.push(fairText(inner, Math.max(0, from - pos - 1), inside));
       return false;
     }
     if (inner.isText) text += inner.text!.slice(Math.max(0, from - pos), to - pos);
