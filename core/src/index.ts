@@ -45,6 +45,7 @@ export type { Change, ChangeKind, Range, SomeRanges, Whereabouts } from './chang
 export { describeChange, describeProperty, spaceWords } from './changes/describe.js';
 export { listNumbers } from './manuscript/list-numbers.js';
 export { inSentence } from './changes/in-sentence.js';
+export { inOneLine, type LinePiece } from './changes/one-line.js';
 export { firstWords, lastWords } from './changes/excerpt.js';
 export type { Piece } from './changes/in-sentence.js';
 export { alikeKey, alikeTo, changesIn, isAlike, paragraphAround, sentenceAround } from './changes/alike.js';

@@ -117,16 +117,29 @@ test('beside each other, lists go on from row to row, pictures are seen, and a f
 
 test('what was done in ink is listed in the ledger and laid down in pencil', async ({ browser }) => {
   const tobias = await comeIn(browser, 'Tobias');
-  await startWith(tobias, 'Inked', 'Walk the top of the beach.');
+  await startWith(tobias, 'Inked', 'Walk the top of the beach.', 'Turn  the weed over.');
   await write(tobias, 'beach', 'shingle', 'Ink');
+  await tobias.getByRole('button', { name: 'Ink', exact: true }).click();
+  await caret(tobias, 'before', ' the weed');
+  await tobias.keyboard.press('Delete');
+  await caret(tobias, 'behind', 'over');
+  await choose(tobias, 'Insert', 'Footnote');
+  await tobias.keyboard.type('Each clump.');
+  await tobias.getByRole('button', { name: 'Pencil', exact: true }).click();
+  await expect(kept(tobias)).toBeVisible();
   await toPage(tobias, 'Ledger');
   await tobias.getByRole('link', { name: 'In ink' }).click();
   const ink = tobias.getByRole('region', { name: 'What was done in ink' });
-  await expect(ink).toContainText('Walk the top of the beachshingle.');
+  await expect(ink.locator('li')).toHaveText([
+    'replaced one wordWalk the top of the beachshingle.',
+    'deleted a spaceTurn  the weed over.',
+    'inserted a footnoteTurn the weed over[footnote: Each clump.].',
+  ]);
+  await expect(ink.locator('.piece-space')).toHaveText(' ');
   await ink.getByRole('button', { name: 'Lay down in pencil' }).click();
   await expect(ink.getByText('laid down in pencil')).toBeVisible();
   await toPage(tobias, 'Text');
-  await expect(sheet(tobias).locator('del.deletion')).toHaveText('beach');
+  await expect(sheet(tobias).locator('del.deletion')).toHaveText(['beach', ' ']);
 });
 
 test('a file comes back: what was changed in it without being recorded is found', async ({ browser }) => {

@@ -161,8 +161,22 @@ test('what was done in ink is listed, and laid down in pencil as a change of who
       many: 2,
       laidDown: false,
       edits: [
-        { before: 'top of the ', after: '', around: ['Walk the ', 'beach.'] },
-        { before: 'Turn', after: 'Lift', around: ['', ' the weed over.'] },
+        {
+          says: 'deleted three words',
+          words: [
+            { text: 'Walk the ', is: 'same' },
+            { text: 'top of the ', is: 'gone' },
+            { text: 'beach.', is: 'same' },
+          ],
+        },
+        {
+          says: 'replaced one word',
+          words: [
+            { text: 'Turn', is: 'gone' },
+            { text: 'Lift', is: 'come' },
+            { text: ' the weed over.', is: 'same' },
+          ],
+        },
       ],
     }),
   ]);

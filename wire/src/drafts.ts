@@ -1,4 +1,4 @@
-import type { ChangeId, ChangeKind, Loss } from '@tea-pencil/core';
+import type { ChangeId, ChangeKind, LinePiece, Loss } from '@tea-pencil/core';
 import type { LoggedIntent } from './live.js';
 
 /** Why a draft was kept: by hand, or by itself before something that changes much, or in a quiet moment. */
@@ -129,10 +129,10 @@ export interface ReturnedFile extends BroughtBack {
 
 /** An edit in ink, and what it did. */
 export interface InkEdit {
-  before: string;
-  after: string;
-  /** What stands around it in its paragraph. */
-  around: [before: string, behind: string];
+  /** In words: "inserted two words". */
+  says: string;
+  /** In its sentence. */
+  words: LinePiece[];
 }
 /** What somebody did in ink without a longer break. */
 export interface InkPiece {

@@ -1,5 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import type { Piece } from '../changes/in-sentence.js';
+import { inOneLine } from '../changes/one-line.js';
 import { isSmall } from '../changes/small-edits.js';
 import { plainParagraph, schema, type ParagraphProperties } from '../manuscript/schema.js';
 
@@ -32,22 +33,11 @@ function changedPiece(words: string, ...marks: string[]): Node[] {
 }
 
 /** A sentence with what went struck through and what came underlined: shapes that stay on any paper. */
-export function markedSentence({ before, after }: Sentence): Node[] {
-  const same = (a: Piece | undefined, b: Piece | undefined) => a?.text === b?.text && a?.changed === b?.changed;
-  const first = before.findIndex((piece, i) => !same(piece, after[i]));
-  if (first < 0) return before.flatMap((piece) => text(piece.text));
-  const most = Math.min(before.length, after.length) - first;
-  let end = 0;
-  while (end < most && same(before.at(-1 - end), after.at(-1 - end))) end++;
-  const gone = before.slice(first, before.length - end);
-  const come = after.slice(first, after.length - end);
-  return [
-    ...before.slice(0, first).flatMap((piece) => text(piece.text)),
-    ...gone.flatMap((piece) => (piece.changed ? changedPiece(piece.text, 'strike') : text(piece.text))),
-    ...come.flatMap((piece) => (piece.changed ? changedPiece(piece.text, 'underline', 'bold') : text(piece.text))),
-    ...before.slice(before.length - end).flatMap((piece) => text(piece.text)),
-  ];
-}
+export const markedSentence = (sentence: Sentence): Node[] =>
+  inOneLine(sentence).flatMap((piece) => {
+    if (piece.is === 'gone') return changedPiece(piece.text, 'strike');
+    return piece.is === 'come' ? changedPiece(piece.text, 'underline', 'bold') : text(piece.text);
+  });
 
 export const tableOf = (head: readonly string[], rows: readonly (readonly (readonly Node[])[])[]): Node =>
   schema.nodes.table.create(null, [

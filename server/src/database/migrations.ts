@@ -2,7 +2,9 @@ import type { MigrationInterface, QueryRunner } from 'typeorm';
 import { Asked1765600000000 } from './asked-migration.js';
 import { Drafts1765200000000 } from './drafts-migration.js';
 import { FairCopies1765500000000 } from './fair-copy-migration.js';
+import { InkTold1765700000000 } from './ink-migration.js';
 import { LastLook1765300000000 } from './last-look-migration.js';
+import { Origins1765000000000 } from './origins-migration.js';
 import { People1765100000000 } from './people-migration.js';
 import { emptyPictures, fillLooks, fillRanges, fillSummaries } from './filling.js';
 
@@ -359,26 +361,6 @@ export class Begun1764900000000 implements MigrationInterface {
   }
 }
 
-/** The files that manuscripts came from, kept as they came. */
-export class Origins1765000000000 implements MigrationInterface {
-  name = 'Origins1765000000000';
-
-  async up(runner: QueryRunner): Promise<void> {
-    await runner.query(`
-      ALTER TABLE manuscripts ADD COLUMN carried jsonb NOT NULL DEFAULT '[]';
-      CREATE TABLE origins (
-        manuscript_id text PRIMARY KEY REFERENCES manuscripts ON DELETE CASCADE, format text NOT NULL,
-        file bytea NOT NULL, known bytea NOT NULL
-      );
-      ALTER TABLE origins ALTER COLUMN file SET STORAGE EXTERNAL, ALTER COLUMN known SET STORAGE EXTERNAL;
-    `);
-  }
-
-  async down(runner: QueryRunner): Promise<void> {
-    await runner.query('DROP TABLE origins; ALTER TABLE manuscripts DROP COLUMN carried');
-  }
-}
-
 export const migrations = [
   FirstTables1764000000000,
   Decisions1764100000000,
@@ -396,4 +378,5 @@ export const migrations = [
   LastLook1765300000000,
   FairCopies1765500000000,
   Asked1765600000000,
+  InkTold1765700000000,
 ];

@@ -3,7 +3,11 @@ import { Node } from 'prosemirror-model';
 import { Step } from 'prosemirror-transform';
 import {
   clockAllowance,
+  describeChange,
   fairReading,
+  firstWords,
+  inOneLine,
+  inSentence,
   inversesOf,
   isSound,
   listChanges,
@@ -13,7 +17,6 @@ import {
   takenBack,
   toDate,
   type Change,
-  type Range,
 } from '@tea-pencil/core';
 import type { InkEdit } from '@tea-pencil/wire';
 import { mapsBetween } from '../live/past-maps.js';
@@ -30,38 +33,13 @@ export interface Ink {
   to: number;
 }
 
-/** How many edits of one piece are listed, and how many letters of each side. */
+/** How many edits of one piece are listed, and how many letters of what each puts in or takes out. */
 const mostEdits = 50;
 const longest = 400;
 
-/** How many letters of the paragraph are told on either side. */
-const around = 36;
-
-const cut = (text: string) => (text.length > longest ? `${text.slice(0, longest)}…` : text);
-
-/** What stands before a place of a paragraph and behind it, without what is struck out. */
-function wordsAround(doc: Node, { from, to }: Range): [string, string] {
-  const [at, end] = [doc.resolve(from), doc.resolve(Math.min(to, doc.content.size))];
-  const words = (paragraph: Node, first: number, last: number) => {
-    let text = '';
-    paragraph.nodesBetween(first, last, (node, pos) => {
-      const gone = node.marks.some(({ type }) => type === schema.marks.deletion);
-      if (node.isText && !gone) text += node.text!.slice(Math.max(0, first - pos), last - pos);
-    });
-    return text;
-  };
-  const before = at.parent.isTextblock ? words(at.parent, 0, at.parentOffset) : '';
-  const behind = end.parent.isTextblock ? words(end.parent, end.parentOffset, end.parent.content.size) : '';
-  return [
-    before.length > around ? `…${before.slice(-around)}` : before,
-    behind.length > around ? `${behind.slice(0, around)}…` : behind,
-  ];
-}
-
-const editOf = (doc: Node, { before, after, kind, ranges }: Change): InkEdit => ({
-  before: kind === 'insertion' ? '' : cut(before),
-  after: kind === 'deletion' ? '' : cut(after),
-  around: wordsAround(doc, { from: ranges[0].from, to: ranges.at(-1)!.to }),
+const editOf = (doc: Node, change: Change): InkEdit => ({
+  says: describeChange(change),
+  words: inOneLine(inSentence(doc, change)).map(({ text, is }) => ({ text: firstWords(text, longest), is })),
 });
 
 /** Finds out what pieces of ink did, and keeps it. */

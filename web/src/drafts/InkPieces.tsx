@@ -1,6 +1,6 @@
 import { Button, LinearProgress } from '@mui/material';
-import { useMemo, useState } from 'react';
-import { counted } from '@tea-pencil/core';
+import { Fragment, useMemo, useState } from 'react';
+import { counted, isUnseen, type LinePiece } from '@tea-pencil/core';
 import type { InkPiece } from '@tea-pencil/wire';
 import { useInk } from '../api/drafts';
 import { Message } from '../kit/Message';
@@ -47,6 +47,18 @@ export function InkPieces() {
   );
 }
 
+/** A piece of a sentence with an edit; what would not be seen by itself is framed, as in the text. */
+function drawn({ text, is }: LinePiece, i: number) {
+  if (is === 'same') return <Fragment key={i}>{text}</Fragment>;
+  const side = is === 'gone' ? 'before' : 'after';
+  const As = is === 'gone' ? 'del' : is === 'come' ? 'ins' : 'span';
+  return (
+    <As key={i} className={`piece-changed-${side}${isUnseen(text) ? ' piece-space' : ''}`}>
+      {text}
+    </As>
+  );
+}
+
 function Piece({ piece }: { piece: InkPiece }) {
   const { may, nameOf } = useOpened();
   const lay = useLayingDown();
@@ -76,12 +88,10 @@ function Piece({ piece }: { piece: InkPiece }) {
         )}
       </header>
       <ul>
-        {edits.map(({ before, after, around: [left, right] }, i) => (
-          <li key={i} className="serif">
-            <span className="second">{left}</span>
-            {before && <del className="ink-was">{before.replace(/\n/g, '¶')}</del>}
-            {after && <ins className="ink-now">{after.replace(/\n/g, '¶')}</ins>}
-            <span className="second">{right}</span>
+        {edits.map(({ says, words }, i) => (
+          <li key={i}>
+            <span className="second">{says}</span>
+            <span className="serif ink-words">{words.map(drawn)}</span>
           </li>
         ))}
         {many > edits.length && <li className="second">… and {counted(many - edits.length, 'edit')} more</li>}
