@@ -42,6 +42,17 @@ test.each<[string, string, (state: EditorState) => Transaction]>([
     (s) => s.tr.insert(6, [image('one'), schema.nodes.line_break!.create()]),
   ],
   ['inserted a footnote', 'crabs here', (s) => s.tr.insert(6, footnote('not all of them'))],
+  [
+    'inserted two words and a footnote',
+    'crabs here',
+    (s) => s.tr.insert(6, [schema.text(' and shrimps'), footnote('not all of them')]),
+  ],
+  [
+    'inserted two words and two footnotes',
+    'crabs here',
+    (s) => s.tr.insert(6, [footnote('one'), schema.text(' and shrimps'), footnote('not all of them')]),
+  ],
+  ['replaced one word', 'crabs here', (s) => s.tr.replaceWith(1, 6, [schema.text('shrimps'), footnote('a few')])],
   ['inserted a line break', 'crabs here', (s) => s.tr.insert(6, schema.nodes.line_break!.create())],
   ['inserted a table of 1 by 2', 'crabs|here', (s) => s.tr.insert(7, table(['a', 'b']))],
 ])('a change is described: %s', (words, text, make) => {

@@ -68,7 +68,7 @@ export function describeProperty(name: string, was: unknown, now: unknown): stri
 }
 
 /** What must be known of a change to say what it does. */
-type Told = Pick<Change, 'kind' | 'before' | 'after' | 'was' | 'now' | 'objects' | 'marks' | 'grid'>;
+type Told = Pick<Change, 'kind' | 'before' | 'after' | 'was' | 'now' | 'objects' | 'marks' | 'grid' | 'notes'>;
 
 const blockWords: Record<string, string> = { table: 'a table', table_row: 'a row', table_cell: 'cells' };
 
@@ -99,10 +99,11 @@ export function describeChange(change: Told): string {
     if (change.before.includes('\n')) return 'joined two paragraphs';
     return looks;
   }
-  const { kind, before, after, objects } = change;
+  const { kind, before, after, objects, notes } = change;
   // The one looks like the other.
   const unseen = kind === 'replacement' && !objects.length && isUnseen(before) && isUnseen(after);
-  return `${kindWords[kind]} ${thing(kind === 'insertion' ? after : before, objects)}${unseen ? ` by ${spaceWords(after)}` : ''}`;
+  const what = kind === 'insertion' ? thing(after, objects, notes?.after) : thing(before, objects, notes?.before);
+  return `${kindWords[kind]} ${what}${unseen ? ` by ${spaceWords(after)}` : ''}`;
 }
 
 const objectWords: Record<string, [one: string, several: string]> = {
@@ -131,8 +132,16 @@ export function spaceWords(text: string): string {
 }
 
 /** What a change puts in or takes out, in words. */
-function thing(text: string, objects: readonly string[]): string {
+function thing(text: string, all: readonly string[], notes?: { footnotes: number; words: number }): string {
+  const objects = notes ? all.filter((name) => name !== 'footnote') : all;
+  if (notes?.footnotes) {
+    const { footnotes, words } = notes;
+    const pictures = objects.length && text.includes('\ufffc') ? [objectsOf(text, objects)] : [];
+    const parts = [...(words ? [wordsOf(words)] : []), ...pictures];
+    return [...parts, footnotes > 1 ? `${numberOf(footnotes)} footnotes` : 'a footnote'].join(' and ');
+  }
   const visible = text.replaceAll('\ufffc', '').trim();
+  // What was decided long ago says nothing of its footnotes.
   if (objects.length && (!visible || (objects.length === 1 && objects[0] === 'footnote')))
     return objectsOf(text, objects);
   if (!visible || isUnseen(visible)) return spaceWords(text);

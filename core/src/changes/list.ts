@@ -4,6 +4,7 @@ import type { PersonId } from '../manuscript/people.js';
 import type { Properties } from '../manuscript/properties.js';
 import { Sections } from '../manuscript/outline.js';
 import { isTableNode } from '../manuscript/grid.js';
+import { countWords } from '../manuscript/words.js';
 import { hasChanges, pendingIn } from './blocks.js';
 import { gridFactsOf, type GridFacts } from './grid-facts.js';
 
@@ -47,10 +48,15 @@ export interface Change {
   marks: readonly string[];
   /** What it does to the grid of a table, where it does. */
   grid?: GridFacts;
+  /** Where it takes footnotes in or out: how many, and how many words besides them. */
+  notes?: NotesOfChange;
   /** Where it begins within a footnote. */
   inNote?: true;
   whereabouts: Whereabouts;
 }
+
+type OfNotes = Record<'footnotes' | 'words', number>;
+export type NotesOfChange = Record<'before' | 'after', OfNotes>;
 
 export interface Whereabouts {
   /** The nearest heading at or above the change, or null. */
@@ -107,10 +113,13 @@ export const lastOf = <T>(list: readonly [T, ...T[]]): T => list[list.length - 1
 type Part = Omit<Change, 'whereabouts'>;
 
 /** A part while it is being put together. */
-interface Growing extends Omit<Part, 'ranges' | 'objects' | 'marks'> {
+interface Growing extends Omit<Part, 'ranges' | 'objects' | 'marks' | 'notes'> {
   ranges: [Range, ...Range[]];
   objects: Set<string>;
   marks: Set<string>;
+  /** How many footnotes, and the words besides. */
+  footnotes: Record<'before' | 'after', number>;
+  loose: Record<'before' | 'after', string>;
 }
 
 const openings = new Set(['openingInserted', 'openingDeleted']);
@@ -132,8 +141,25 @@ function add(part: Growing, { mark, text, from, to, node }: Piece): void {
     }
     return;
   }
-  if (type === 'insertion' || type === 'openingInserted') part.after += text;
-  else part.before += text;
+  const side = type === 'insertion' || type === 'openingInserted' ? 'after' : 'before';
+  part[side] += text;
+  if (node.type.name === 'footnote') part.footnotes[side]++;
+  else part.loose[side] += text;
+}
+
+function notesOf({ footnotes, loose }: Growing): NotesOfChange | null {
+  const of = (side: 'before' | 'after') => ({ footnotes: footnotes[side], words: countWords(loose[side]) });
+  return footnotes.before + footnotes.after ? { before: of('before'), after: of('after') } : null;
+}
+
+/** What several parts do about footnotes. */
+function notesOfAll(all: readonly Part[]): NotesOfChange | null {
+  const some = all.some(({ notes }) => notes);
+  const of = (side: 'before' | 'after') => ({
+    footnotes: all.reduce((sum, { notes }) => sum + (notes?.[side].footnotes ?? 0), 0),
+    words: all.reduce((sum, part) => sum + (part.notes?.[side].words ?? countWords(part[side])), 0),
+  });
+  return some ? { before: of('before'), after: of('after') } : null;
 }
 
 /** The words of a text, however they are spaced: a moved passage may lose or gain a space at its ends. */
@@ -174,12 +200,17 @@ function parts(block: Node): readonly Part[] {
       const where = inNote && { inNote };
       const empty = { kind: 'insertion' as const, before: '', after: '', was: nothing, now: nothing };
       const ranges: Growing['ranges'] = [{ from, to }];
-      found.set(id, (part = { id, author, date, ranges, ...empty, ...where, objects: new Set(), marks: new Set() }));
+      const notes = { footnotes: { before: 0, after: 0 }, loose: { before: '', after: '' } };
+      const sets = { objects: new Set<string>(), marks: new Set<string>() };
+      found.set(id, (part = { id, author, date, ranges, ...empty, ...where, ...notes, ...sets }));
     }
     add(part, piece);
   }
   const all = [...found.values()].map((growing) => {
-    const part = withKind({ ...growing, objects: [...growing.objects], marks: [...growing.marks] });
+    const { footnotes, loose, ...rest } = growing;
+    const notes = notesOf({ ...rest, footnotes, loose });
+    const all = { ...rest, objects: [...growing.objects], marks: [...growing.marks] };
+    const part = withKind(notes ? { ...all, notes } : all);
     const grid = part.kind === 'table' && isTableNode(block) ? gridFactsOf(block, part.id) : null;
     return grid ? { ...part, grid } : part;
   });
@@ -200,6 +231,7 @@ function joined<P extends Part>(all: readonly [P, ...P[]]): P {
       if (range.from <= last.to && last.from <= range.from) last.to = range.to;
       else ranges.push({ ...range });
     }
+  const notes = notesOfAll(all);
   const earliest = (which: 'was' | 'now') =>
     all.reduceRight((values: Properties, part) => Object.assign(values, part[which]), {});
   return {
@@ -213,6 +245,7 @@ function joined<P extends Part>(all: readonly [P, ...P[]]): P {
       now: earliest('now'),
       objects: union(all.map(({ objects }) => objects)),
       marks: union(all.map(({ marks }) => marks)),
+      ...(notes && { notes }),
     }),
   };
 }
@@ -251,6 +284,7 @@ function changesOfBlock(block: Node, start: number, whereabouts: Whereabouts): r
     objects: part.objects,
     marks: part.marks,
     ...(part.grid && { grid: part.grid }),
+    ...(part.notes && { notes: part.notes }),
     ...(part.inNote && { inNote: true }),
     whereabouts,
   }));
