@@ -20,6 +20,20 @@ async function fromServer(page: Page) {
   return (await Promise.all([page.waitForEvent('download'), button.click()]))[0];
 }
 
+/** Where the words of a file stand, by poppler (Debian), in points from the top left of their page. */
+function places(file: Buffer) {
+  const said = execFileSync('pdftotext', ['-bbox', '-', '-'], { input: file }).toString();
+  const words = [...said.matchAll(/xMin="([\d.]+)" yMin="([\d.]+)".*>(.+)<\/word/g)];
+  return words.map(([, x, y, word]) => ({ word: word!, x: Math.round(Number(x)), y: Math.round(Number(y)) }));
+}
+
+/** Outside check: what the browser prints has the same words in the same places as what the server makes. */
+async function alike(page: Page) {
+  const own = places(await page.pdf({ preferCSSPageSize: true, tagged: true }));
+  expect(places(await bytesOf(await fromServer(page)))).toEqual(own);
+  return own;
+}
+
 async function chapter(page: Page): Promise<string> {
   const list = (await (await page.request.get('/api/manuscripts')).json()) as { id: string; title: string }[];
   const { id } = list.find(({ title }) => title === '3 · The Wrack Line')!;
@@ -132,20 +146,12 @@ test('every kind of paragraph is set alike in the browser and on the server; ite
   await leaveOutside(page, id);
   await page.goto(`/m/${id}/print`);
   await expect(state(page)).toHaveText('1 page');
-  // Outside check: where poppler (Debian) finds the words, in points from the top left of the paper.
-  const places = (file: Buffer) => {
-    const said = execFileSync('pdftotext', ['-bbox', '-', '-'], { input: file }).toString();
-    const words = [...said.matchAll(/xMin="([\d.]+)" yMin="([\d.]+)".*>(.+)<\/word/g)];
-    return words.map(([, x, y, word]) => ({ word: word!, x: Math.round(Number(x)), y: Math.round(Number(y)) }));
-  };
   for (const what of ['Marked', 'Clean']) {
     await choose(page, 'What', what);
     await expect(page.locator('.printed-foot')).toContainText(what.toLowerCase());
-    const own = places(await page.pdf({ preferCSSPageSize: true, tagged: true }));
-    expect(own.map(({ word }) => word)).toEqual(expect.arrayContaining(['Ash,', 'spade.']));
-    expect(places(await bytesOf(await fromServer(page)))).toEqual(own);
+    expect((await alike(page)).map(({ word }) => word)).toEqual(expect.arrayContaining(['Ash,', 'spade.']));
   }
-  const own = places(await page.pdf({ preferCSSPageSize: true, tagged: true }));
+  const own = await alike(page);
   const from = (above: string, word: string) => {
     const at = (one: string) => own.find((each) => each.word === one)!.y;
     return at(word) - at(above);
@@ -163,9 +169,11 @@ test('ledger and threads are printed too; the pages pass axe at every width', as
   await expect(pages(page).first()).toContainText('Ledger of “3 · The Wrack Line”');
   await expect(state(page)).toHaveText(/^\d+ pages$/);
   for (const one of await pages(page).all()) await expect(one.locator('thead')).toContainText('In its sentence');
+  await alike(page);
   await choose(page, 'What', 'Threads');
   await expect(pages(page).first()).toContainText('Threads of “3 · The Wrack Line”');
   await expect(page.locator('.printed')).not.toContainText('Ask at the press'); // a note to oneself
+  await alike(page);
   for (const width of [1280, 390]) {
     await page.setViewportSize({ width, height: 800 });
     await choose(page, 'What', 'Marked');

@@ -2,6 +2,7 @@ import type { Node } from 'prosemirror-model';
 import { counted } from '../manuscript/counted.js';
 import type { PersonId } from '../manuscript/people.js';
 import type { Thread } from '../manuscript/threads.js';
+import { anchors } from '../threads/anchors.js';
 import { remarkText } from '../threads/remark.js';
 import { heading, markedSentence, paragraph, tableOf, text, textOfBlocks, type Sentence } from './text.js';
 
@@ -55,9 +56,24 @@ const said = (thread: Thread, nameOf: (person: PersonId) => string): Node[] =>
       ),
     );
 
-/** The talk: every thread with the words it is about, open ones first; notes to oneself are on no paper. */
-export function talkText(title: string, threads: readonly Thread[], nameOf: (person: PersonId) => string): Node {
-  const others = threads.filter(({ toSelf }) => !toSelf);
+/** Threads as their words stand in a text, those about the whole first; of one place the oldest first. */
+function byPlace(threads: readonly Thread[], doc: Node): Thread[] {
+  const places = anchors(doc);
+  const at = ({ id }: Thread) => places.get(id)?.[0]?.from ?? 0;
+  return [...threads].sort((a, b) => at(a) - at(b) || (a.date === b.date ? 0 : a.date < b.date ? -1 : 1));
+}
+
+/**
+ * The talk: every thread with the words it is about, open ones first; notes to oneself are on no paper.
+ * @param doc the text it is about
+ */
+export function talkText(
+  title: string,
+  doc: Node,
+  threads: readonly Thread[],
+  nameOf: (person: PersonId) => string,
+): Node {
+  const others = byPlace(threads, doc).filter(({ toSelf }) => !toSelf);
   const part = (name: string, all: readonly Thread[]) =>
     all.length
       ? [

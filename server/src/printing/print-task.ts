@@ -59,7 +59,7 @@ function docOf({ what, whole, title, people, ledger }: ManuscriptToPrint): Node 
   const doc = Node.fromJSON(schema, JSON.parse(whole.json));
   const nameOf = (person: string) => people.find((one) => one.id === person)?.name ?? 'someone';
   if (what === 'clean') return fairReading(doc);
-  if (what === 'talk') return talkText(title, whole.threads, nameOf);
+  if (what === 'talk') return talkText(title, doc, whole.threads, nameOf);
   return ledger ? ledgerText(title, linesOf(doc, ledger, nameOf), nameOf) : doc;
 }
 

@@ -42,7 +42,7 @@ export function useJob(what: Printed, threads: readonly Thread[], how: HowPrinte
     const { doc, changes, inLens, rows, threads: talk } = moment;
     if (!ready) return null;
     if (what === 'clean') return fairReading(doc);
-    if (what === 'talk') return talkText(info.title, talk, nameOf);
+    if (what === 'talk') return talkText(info.title, doc, talk, nameOf);
     if (what === 'ledger')
       return ledgerText(
         info.title,
