@@ -140,6 +140,7 @@ function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] 
   const $end = doc.resolve(end);
   const to = $end.parent.isTextblock ? sightBehind($end, judge) : end + 1;
   const visit = (node: Node, pos: number, parent: Node | null, index: number) => {
+    if (!node.isInline && pos < from) return true;
     const its = isIts(node, pos);
     const bearing = decided(node, its ? alone : judge);
     if (node.isInline) {
@@ -147,7 +148,6 @@ function side(doc: Node, change: Change, verdict: 'accept' | 'reject'): Piece[] 
       if (bearing || its) add(bearing ? (node.text ?? wordsFor(node, bearing, its, judge)) : '', its);
       return false;
     }
-    if (pos < from) return true;
     if (node.isTextblock) {
       if (bearing && (its || pieces.length)) add(breakBefore(parent, index), its);
       else if (its) add('', true);
