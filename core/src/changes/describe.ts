@@ -68,7 +68,7 @@ export function describeProperty(name: string, was: unknown, now: unknown): stri
 }
 
 /** What must be known of a change to say what it does. */
-type Told = Pick<Change, 'kind' | 'before' | 'after' | 'was' | 'now' | 'objects' | 'marks' | 'grid' | 'notes'>;
+type Told = Pick<Change, 'kind' | 'before' | 'after' | 'was' | 'now' | 'objects' | 'marks' | 'grid' | 'footnotes'>;
 
 const blockWords: Record<string, string> = { table: 'a table', table_row: 'a row', table_cell: 'cells' };
 
@@ -99,10 +99,11 @@ export function describeChange(change: Told): string {
     if (change.before.includes('\n')) return 'joined two paragraphs';
     return looks;
   }
-  const { kind, before, after, objects, notes } = change;
+  const { kind, before, after, objects, footnotes } = change;
   // The one looks like the other.
   const unseen = kind === 'replacement' && !objects.length && isUnseen(before) && isUnseen(after);
-  const what = kind === 'insertion' ? thing(after, objects, notes?.after) : thing(before, objects, notes?.before);
+  const what =
+    kind === 'insertion' ? thing(after, objects, footnotes?.after) : thing(before, objects, footnotes?.before);
   return `${kindWords[kind]} ${what}${unseen ? ` by ${spaceWords(after)}` : ''}`;
 }
 
@@ -132,13 +133,13 @@ export function spaceWords(text: string): string {
 }
 
 /** What a change puts in or takes out, in words. */
-function thing(text: string, all: readonly string[], notes?: { footnotes: number; words: number }): string {
-  const objects = notes ? all.filter((name) => name !== 'footnote') : all;
-  if (notes?.footnotes) {
-    const { footnotes, words } = notes;
+function thing(text: string, all: readonly string[], footnotes?: { howMany: number; words: number }): string {
+  const objects = footnotes ? all.filter((name) => name !== 'footnote') : all;
+  if (footnotes?.howMany) {
+    const { howMany, words } = footnotes;
     const pictures = objects.length && text.includes('\ufffc') ? [objectsOf(text, objects)] : [];
     const parts = [...(words ? [wordsOf(words)] : []), ...pictures];
-    return [...parts, footnotes > 1 ? `${numberOf(footnotes)} footnotes` : 'a footnote'].join(' and ');
+    return [...parts, howMany > 1 ? `${numberOf(howMany)} footnotes` : 'a footnote'].join(' and ');
   }
   const visible = text.replaceAll('\ufffc', '').trim();
   // What was decided long ago says nothing of its footnotes.

@@ -5,7 +5,7 @@ import type { Change } from './list.js';
 /** The facts that are kept of a change when it is decided, so that it can be told for ever. The wording is made when it is read. */
 export interface LedgerFacts extends Pick<
   Change,
-  'kind' | 'before' | 'after' | 'was' | 'now' | 'objects' | 'marks' | 'grid' | 'notes' | 'inNote' | 'whereabouts'
+  'kind' | 'before' | 'after' | 'was' | 'now' | 'objects' | 'marks' | 'grid' | 'footnotes' | 'inNote' | 'whereabouts'
 > {
   /** Where it began. */
   at: number;
@@ -14,8 +14,8 @@ export interface LedgerFacts extends Pick<
 
 /** The facts of a pending change. */
 export function ledgerFacts(doc: Node, change: Change): LedgerFacts {
-  const { kind, before, after, was, now, objects, marks, grid, notes, inNote, whereabouts, ranges } = change;
+  const { kind, before, after, was, now, objects, marks, grid, footnotes, inNote, whereabouts, ranges } = change;
   const at = ranges[0]?.from ?? 0;
   const facts = { kind, before, after, was, now, objects, marks, whereabouts, at, sentence: inSentence(doc, change) };
-  return { ...facts, ...(grid && { grid }), ...(notes && { notes }), ...(inNote && { inNote }) };
+  return { ...facts, ...(grid && { grid }), ...(footnotes && { footnotes }), ...(inNote && { inNote }) };
 }

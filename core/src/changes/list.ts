@@ -49,14 +49,14 @@ export interface Change {
   /** What it does to the grid of a table, where it does. */
   grid?: GridFacts;
   /** Where it takes footnotes in or out: how many, and how many words besides them. */
-  notes?: NotesOfChange;
+  footnotes?: FootnotesOfChange;
   /** Where it begins within a footnote. */
   inNote?: true;
   whereabouts: Whereabouts;
 }
 
-type OfNotes = Record<'footnotes' | 'words', number>;
-export type NotesOfChange = Record<'before' | 'after', OfNotes>;
+type Side = 'before' | 'after';
+type FootnotesOfChange = Record<Side, { howMany: number; words: number }>;
 
 export interface Whereabouts {
   /** The nearest heading at or above the change, or null. */
@@ -113,13 +113,12 @@ export const lastOf = <T>(list: readonly [T, ...T[]]): T => list[list.length - 1
 type Part = Omit<Change, 'whereabouts'>;
 
 /** A part while it is being put together. */
-interface Growing extends Omit<Part, 'ranges' | 'objects' | 'marks' | 'notes'> {
+interface Growing extends Omit<Part, 'ranges' | 'objects' | 'marks' | 'footnotes'> {
   ranges: [Range, ...Range[]];
   objects: Set<string>;
   marks: Set<string>;
   /** How many footnotes, and the words besides. */
-  footnotes: Record<'before' | 'after', number>;
-  loose: Record<'before' | 'after', string>;
+  counting: Record<Side, { howMany: number; words: string }>;
 }
 
 const openings = new Set(['openingInserted', 'openingDeleted']);
@@ -143,23 +142,24 @@ function add(part: Growing, { mark, text, from, to, node }: Piece): void {
   }
   const side = type === 'insertion' || type === 'openingInserted' ? 'after' : 'before';
   part[side] += text;
-  if (node.type.name === 'footnote') part.footnotes[side]++;
-  else part.loose[side] += text;
+  if (node.type.name === 'footnote') part.counting[side].howMany++;
+  else part.counting[side].words += text;
 }
 
-function notesOf({ footnotes, loose }: Growing): NotesOfChange | null {
-  const of = (side: 'before' | 'after') => ({ footnotes: footnotes[side], words: countWords(loose[side]) });
-  return footnotes.before + footnotes.after ? { before: of('before'), after: of('after') } : null;
+/** What a part does about footnotes, as a property of it. */
+function footnotesOf({ before, after }: Growing['counting']): Pick<Part, 'footnotes'> {
+  const of = ({ howMany, words }: typeof before) => ({ howMany, words: countWords(words) });
+  return before.howMany + after.howMany ? { footnotes: { before: of(before), after: of(after) } } : {};
 }
 
-/** What several parts do about footnotes. */
-function notesOfAll(all: readonly Part[]): NotesOfChange | null {
-  const some = all.some(({ notes }) => notes);
-  const of = (side: 'before' | 'after') => ({
-    footnotes: all.reduce((sum, { notes }) => sum + (notes?.[side].footnotes ?? 0), 0),
-    words: all.reduce((sum, part) => sum + (part.notes?.[side].words ?? countWords(part[side])), 0),
+/** The same of several parts. */
+function footnotesOfAll(all: readonly Part[]): Pick<Part, 'footnotes'> {
+  if (!all.some(({ footnotes }) => footnotes)) return {};
+  const of = (side: Side) => ({
+    howMany: all.reduce((sum, { footnotes }) => sum + (footnotes?.[side].howMany ?? 0), 0),
+    words: all.reduce((sum, part) => sum + (part.footnotes?.[side].words ?? countWords(part[side])), 0),
   });
-  return some ? { before: of('before'), after: of('after') } : null;
+  return { footnotes: { before: of('before'), after: of('after') } };
 }
 
 /** The words of a text, however they are spaced: a moved passage may lose or gain a space at its ends. */
@@ -197,20 +197,17 @@ function parts(block: Node): readonly Part[] {
     let part = found.get(id);
     if (!part) {
       const { from, to, inNote } = piece;
-      const where = inNote && { inNote };
       const empty = { kind: 'insertion' as const, before: '', after: '', was: nothing, now: nothing };
       const ranges: Growing['ranges'] = [{ from, to }];
-      const notes = { footnotes: { before: 0, after: 0 }, loose: { before: '', after: '' } };
-      const sets = { objects: new Set<string>(), marks: new Set<string>() };
-      found.set(id, (part = { id, author, date, ranges, ...empty, ...where, ...notes, ...sets }));
+      const counting = { before: { howMany: 0, words: '' }, after: { howMany: 0, words: '' } };
+      part = { id, author, date, ranges, ...empty, objects: new Set(), marks: new Set(), counting };
+      if (inNote) part.inNote = true;
+      found.set(id, part);
     }
     add(part, piece);
   }
-  const all = [...found.values()].map((growing) => {
-    const { footnotes, loose, ...rest } = growing;
-    const notes = notesOf({ ...rest, footnotes, loose });
-    const all = { ...rest, objects: [...growing.objects], marks: [...growing.marks] };
-    const part = withKind(notes ? { ...all, notes } : all);
+  const all = [...found.values()].map(({ counting, objects, marks, ...rest }) => {
+    const part = withKind({ ...rest, objects: [...objects], marks: [...marks], ...footnotesOf(counting) });
     const grid = part.kind === 'table' && isTableNode(block) ? gridFactsOf(block, part.id) : null;
     return grid ? { ...part, grid } : part;
   });
@@ -231,7 +228,6 @@ function joined<P extends Part>(all: readonly [P, ...P[]]): P {
       if (range.from <= last.to && last.from <= range.from) last.to = range.to;
       else ranges.push({ ...range });
     }
-  const notes = notesOfAll(all);
   const earliest = (which: 'was' | 'now') =>
     all.reduceRight((values: Properties, part) => Object.assign(values, part[which]), {});
   return {
@@ -245,7 +241,7 @@ function joined<P extends Part>(all: readonly [P, ...P[]]): P {
       now: earliest('now'),
       objects: union(all.map(({ objects }) => objects)),
       marks: union(all.map(({ marks }) => marks)),
-      ...(notes && { notes }),
+      ...footnotesOfAll(all),
     }),
   };
 }
@@ -284,7 +280,7 @@ function changesOfBlock(block: Node, start: number, whereabouts: Whereabouts): r
     objects: part.objects,
     marks: part.marks,
     ...(part.grid && { grid: part.grid }),
-    ...(part.notes && { notes: part.notes }),
+    ...(part.footnotes && { footnotes: part.footnotes }),
     ...(part.inNote && { inNote: true }),
     whereabouts,
   }));

@@ -48,13 +48,14 @@ export async function readInk({ manuscript, pieces }: { manuscript: string; piec
     const [before, after] = [await pastText(ask, manuscript, from), await pastText(ask, manuscript, to)];
     const stamp = { author: 'nobody', date: noDate, newChange: () => nanoid(12) };
     const laid = revised(fairReading(before), fairReading(after), stamp);
-    const edits = listChanges(laid).map((change) => editOf(laid, change));
+    const changes = listChanges(laid);
+    const edits = changes.slice(0, mostEdits).map((change) => editOf(laid, change));
     await database().query('INSERT INTO ink_pieces VALUES ($1, $2, $3, $4, $5) ON CONFLICT DO NOTHING', [
       manuscript,
       from,
       to,
-      JSON.stringify(edits.slice(0, mostEdits)),
-      edits.length,
+      JSON.stringify(edits),
+      changes.length,
     ]);
   }
 }

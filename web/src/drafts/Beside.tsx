@@ -49,8 +49,8 @@ interface BlockJson {
 export function Beside({ data, waiting, lit, scroller, heads }: Props) {
   const byId = useMemo(() => new Map(data.differences.map((one) => [one.change, one])), [data]);
   const authorOf = useMemo(() => (change: string) => byId.get(change)?.author ?? null, [byId]);
-  const [before, after] = useMemo(
-    () => (['before', 'after'] as const).map((side) => numbersOf(data.rows, side)),
+  const numbers = useMemo(
+    () => ({ before: numbersOf(data.rows, 'before'), after: numbersOf(data.rows, 'after') }),
     [data],
   );
   return (
@@ -68,14 +68,19 @@ export function Beside({ data, waiting, lit, scroller, heads }: Props) {
           <div className="beside-side earlier">
             <Blocks
               blocks={'same' in row ? row.same : row.before}
-              numbers={before?.[i]}
+              numbers={numbers.before[i]}
               authorOf={authorOf}
               lit={lit}
             />
           </div>
           <Gutter row={row} byId={byId} />
           <div className={'same' in row ? 'beside-side later same' : 'beside-side later'}>
-            <Blocks blocks={'same' in row ? row.same : row.after} numbers={after?.[i]} authorOf={authorOf} lit={lit} />
+            <Blocks
+              blocks={'same' in row ? row.same : row.after}
+              numbers={numbers.after[i]}
+              authorOf={authorOf}
+              lit={lit}
+            />
           </div>
         </div>
       ))}

@@ -1,11 +1,12 @@
 import { Button, LinearProgress } from '@mui/material';
 import { Fragment, useMemo, useState } from 'react';
-import { counted, isUnseen, type LinePiece } from '@tea-pencil/core';
+import { counted, type LinePiece } from '@tea-pencil/core';
 import type { InkPiece } from '@tea-pencil/wire';
 import { useInk } from '../api/drafts';
 import { Message } from '../kit/Message';
 import { said } from '../kit/time';
 import { useOpened } from '../opened/opened';
+import { changedLook } from '../reviewing/Pieces';
 import { useLayingDown } from './LayDown';
 
 /** What was done in ink, piece by piece: who, when, and what it read before and after. */
@@ -47,13 +48,12 @@ export function InkPieces() {
   );
 }
 
-/** A piece of a sentence with an edit; what would not be seen by itself is framed, as in the text. */
+/** A piece of a sentence with an edit. */
 function drawn({ text, is }: LinePiece, i: number) {
   if (is === 'same') return <Fragment key={i}>{text}</Fragment>;
-  const side = is === 'gone' ? 'before' : 'after';
   const As = is === 'gone' ? 'del' : is === 'come' ? 'ins' : 'span';
   return (
-    <As key={i} className={`piece-changed-${side}${isUnseen(text) ? ' piece-space' : ''}`}>
+    <As key={i} className={changedLook(text, is === 'gone' ? 'before' : 'after')}>
       {text}
     </As>
   );

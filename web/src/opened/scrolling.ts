@@ -16,11 +16,11 @@ export function boxAt(view: EditorView, pos: number): { left: number; top: numbe
 function closedNumber(node: Node): Element | null {
   const element = node instanceof Element ? node : node.parentElement;
   const words = element?.closest('.footnote-text');
-  return words && !words.checkVisibility() ? numberOf(words) : null;
+  return words && !words.checkVisibility() ? footnoteNumber(words) : null;
 }
 
 /** The number of the footnote that an element stands in, or null. */
-export const numberOf = (element: Element): Element | null =>
+export const footnoteNumber = (element: Element): Element | null =>
   element.closest('.footnote-text')?.parentElement?.querySelector(':scope > .footnote-number') ?? null;
 
 /** The first place in view. */

@@ -103,7 +103,7 @@ class Composing {
   /** The footnotes of the text go to the foot, and their number stays. */
   footnotes(root: HTMLElement): void {
     root.querySelectorAll<HTMLElement>('span.footnote').forEach((footnote, i) => {
-      const note = this.make('div', 'note footnote-text');
+      const note = this.make('div', 'note');
       note.setAttribute('role', 'doc-footnote');
       note.append(...footnote.childNodes);
       footnote.replaceWith(this.#call(String(i + 1), note, 'foot', 'footnote-call'));

@@ -11,6 +11,10 @@ interface Props {
   lead?: number;
 }
 
+/** How words that differ are drawn; what would not be seen by itself, a space say, is framed, as in the text. */
+export const changedLook = (text: string, side: 'before' | 'after'): string =>
+  `piece-changed-${side}${isUnseen(text) ? ' piece-space' : ''}`;
+
 /** One side of a change in its sentence, with the difference set off. */
 export function Pieces({ pieces, side, change, lead = Infinity }: Props) {
   const { kind, grid } = change;
@@ -32,10 +36,8 @@ export function Pieces({ pieces, side, change, lead = Infinity }: Props) {
         </Fragment>
       );
     }
-    // What would not be seen by itself, a space say, is framed, as in the text.
-    const space = changed && isUnseen(text) ? ' piece-space' : '';
     return (
-      <span key={i} className={changed && text && !plain ? `piece-changed-${side}${space}` : undefined}>
+      <span key={i} className={changed && text && !plain ? changedLook(text, side) : undefined}>
         {text}
       </span>
     );

@@ -1,6 +1,6 @@
 import type { EditorView } from 'prosemirror-view';
 import type { Change, Range } from '@tea-pencil/core';
-import { boxAt, numberOf } from '../../opened/scrolling';
+import { boxAt, footnoteNumber } from '../../opened/scrolling';
 
 /** Where things stand on the screen, in pixels from the top of the sheet. */
 
@@ -84,7 +84,7 @@ export function measureTicks(
     const { author = '', change = '' } = element.dataset;
     if (!kinds.has(change)) continue; // out of the lens, or folded
     // A mark around a table, row or cell has no box; what it is around has.
-    const number = numberOf(element);
+    const number = footnoteNumber(element);
     // What stands in a footnote has its tick where the number is, whether the footnote is open or not.
     const box = number ?? (element.matches(blocks) ? (element.firstElementChild ?? element) : element);
     const around = box.getBoundingClientRect();
@@ -118,7 +118,7 @@ export function measureTicks(
 
 /** The top of the line on which something stands that is not drawn: where the text before it ends, or begins after it. */
 function heightBeside(element: Element): number | null {
-  const number = numberOf(element);
+  const number = footnoteNumber(element);
   if (number) return number.getBoundingClientRect().top;
   const walker = document.createTreeWalker(element.closest('.ProseMirror') ?? element, NodeFilter.SHOW_TEXT);
   const shown = (node: Node | null) => node !== null && !isUnseen(node.parentElement!);
