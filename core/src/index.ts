@@ -189,6 +189,8 @@ export { fates, fatesOf, remainingOf } from './fair-copy/remaining.js';
 export type { Chosen, Fate, Remaining } from './fair-copy/remaining.js';
 export { recordOf } from './fair-copy/record.js';
 export type { Recorded } from './fair-copy/record.js';
+export { NotProved, proveFair, proveMarked } from './fair-copy/proof.js';
+export type { Excuses, Proof } from './fair-copy/proof.js';
 export { isOfProperties, tracesIn } from './fair-copy/traces.js';
 export type { Trace } from './fair-copy/traces.js';
 export { wordCounts } from './figures/word-counts.js';

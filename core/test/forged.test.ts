@@ -1,6 +1,6 @@
 import { evened } from '../src/manuscript/grid.js';
 import fc from 'fast-check';
-import { Fragment, Slice, type Mark, type Node } from 'prosemirror-model';
+import { Fragment, Mark, Slice, type Node } from 'prosemirror-model';
 import { EditorState } from 'prosemirror-state';
 import { AddMarkStep, AddNodeMarkStep, AttrStep, ReplaceStep, Transform, type Step } from 'prosemirror-transform';
 import {
@@ -14,6 +14,7 @@ import {
   isSound,
   ledgerFacts,
   listChanges,
+  mended,
   outline,
   plainText,
   sameManuscript,
@@ -66,7 +67,7 @@ const someProperties = fc
 const markNames = Object.keys(schema.marks) as MarkName[];
 const someMark = fc.record({
   type: fc.constantFrom(...markNames, 'formatting', 'restyled', 'formatting', 'restyled', 'insertion'),
-  change: fc.constantFrom('c1', 'c2', 'fresh', 'c1.1', '../x'),
+  change: fc.constantFrom('c1', 'c2', 'c3', 'fresh', 'fresh', 'fresh.1', 'c1.1', '../x'),
   author: fc.constantFrom('ann', 'ann', 'ben'),
   date: fc.constantFrom(now, '2026-11-01T09:00:00Z', 'today'),
   order: fc.constantFrom(1, 2, -1, 1.5),
@@ -84,7 +85,12 @@ const someForgery = fc.record({
       'mark',
       'mark',
       'unmark',
-      'block mark',
+      'marks',
+      'node mark',
+      'node mark',
+      'node attribute',
+      'split node',
+      'moved',
       'attribute',
       'insert',
       'footnotes',
@@ -94,6 +100,7 @@ const someForgery = fc.record({
     ] as const),
   ),
   mark: someMark,
+  others: fc.array(someMark, { maxLength: 2 }),
   words,
   from: fc.nat(60),
   length: fc.nat(12),
@@ -116,19 +123,77 @@ const nested = (depth: number, inside: string): Node =>
     schema.nodes.paragraph.create(null, depth > 1 ? nested(depth - 1, inside) : schema.text(inside)),
   );
 
+/** Where the nodes of a document stand that are no text. */
+function placesOf(doc: Node): number[] {
+  const places: number[] = [];
+  doc.descendants((node, pos) => void (!node.isText && places.push(pos)));
+  return places;
+}
+
+/** A table of random spans, whose rows and cells bear marks. */
+const spanned = (marks: readonly Mark[], length: number): Node => {
+  const cell = (colspan: number, rowspan: number) =>
+    schema.nodes.table_cell.create({ colspan, rowspan }, paragraph('x'), length % 2 ? marks : []);
+  const rows = [
+    [cell(1 + (length % 3), 1 + (length % 2)), cell(1, 1)],
+    length % 5 ? [cell(1, 1)] : [cell(1, 1), cell(1, 1)],
+  ];
+  return schema.nodes.table.create(
+    null,
+    rows.map((cells, i) => schema.nodes.table_row.create(null, cells, i && length % 4 ? marks : [])),
+    length % 3 ? marks : [],
+  );
+};
+
 /** A step as a client could send it; null where even its JSON is none. */
-function stepOf(doc: Node, { what, mark, words: said, from, length, depth, name, value }: Forgery): Step | null {
+function stepOf(
+  doc: Node,
+  { what, mark, others, words: said, from, length, depth, name, value }: Forgery,
+): Step | null {
   const { size } = doc.content;
+  const places = placesOf(doc);
+  const place = places[from % places.length]!;
+  const marks = () => [mark, ...others].map(markOf);
   const start = from % size;
   const end = Math.min(size, start + length);
   const put = (...nodes: Node[]) => new ReplaceStep(start, start, new Slice(Fragment.fromArray(nodes), 0, 0));
   switch (what) {
     case 'mark':
       return new AddMarkStep(start, end, markOf(mark));
-    case 'block mark':
-      return new AddNodeMarkStep(start, markOf(mark));
+    case 'node mark':
+      return new AddNodeMarkStep(place, markOf(mark));
+    case 'node attribute':
+      return new AttrStep(
+        place,
+        ['colspan', 'rowspan', 'header', 'style'][length % 4]!,
+        [1, 2, true, 'title'][depth - 1],
+      );
     case 'attribute':
       return new AttrStep(start, name, value);
+    case 'marks':
+      return put(schema.text(said, marks()));
+    case 'split node': {
+      // A cell, a row, a table or a paragraph becomes two that bear its marks.
+      const node = doc.nodeAt(place)!;
+      if (!node.childCount || node.isTextblock) return null;
+      const half = Math.ceil(node.childCount / 2);
+      const parts = [node.children.slice(0, half), node.children.slice(half)].map((all) =>
+        node.type.create(node.attrs, all.length ? all : node.children, length % 2 ? node.marks : marks()),
+      );
+      return new ReplaceStep(place, place + node.nodeSize, new Slice(Fragment.fromArray(parts), 0, 0));
+    }
+    case 'moved': {
+      // Words of the text once more, with the marks they bear and others on them.
+      const slice = doc.slice(start, end);
+      const content = slice.openStart || slice.openEnd ? slice.content.firstChild?.content : slice.content;
+      return content
+        ? put(
+            ...content.content.map((node) =>
+              node.mark([...node.marks, ...marks()].reduce((all, one) => one.addToSet(all), Mark.none)),
+            ),
+          )
+        : null;
+    }
     case 'insert':
       return put(schema.text(said, [markOf(mark)]));
     case 'thing':
@@ -148,10 +213,12 @@ function stepOf(doc: Node, { what, mark, words: said, from, length, depth, name,
       return put(nested(depth, said).mark([markOf({ ...mark, type: 'insertion' })]));
     case 'table':
       return put(
-        schema.nodes.table.create(
-          null,
-          schema.nodes.table_row.create(null, schema.nodes.table_cell.create(null, paragraph('x'))),
-        ),
+        depth === 1
+          ? schema.nodes.table.create(
+              null,
+              schema.nodes.table_row.create(null, schema.nodes.table_cell.create(null, paragraph('x'))),
+            )
+          : spanned(marks(), length),
       );
     case 'unmark':
     case 'delete':
@@ -167,15 +234,26 @@ async function useAll(doc: Node, exporting: boolean): Promise<void> {
   for (const change of changes) {
     describeChange(change);
     ledgerFacts(doc, change);
-    for (const verdict of ['accept', 'reject'] as const) decide(new Transform(doc), [change.id], verdict).doc.check();
+    for (const verdict of ['accept', 'reject'] as const) {
+      const decided = decide(new Transform(doc), [change.id], verdict).doc;
+      decided.check();
+      expect(changeIds(decided).has(change.id)).toBe(false);
+    }
   }
-  for (const verdict of ['accept', 'reject'] as const) decide(new Transform(doc), 'all', verdict).doc.check();
+  for (const verdict of ['accept', 'reject'] as const) {
+    const decided = decide(new Transform(doc), 'all', verdict).doc;
+    decided.check();
+    expect([...changeIds(decided)]).toEqual([]);
+  }
   for (const reading of [fairReading(doc), beforeReading(doc)]) {
     reading.check();
     plainText(reading);
   }
   outline(doc);
-  EditorState.create({ doc: schema.nodeFromJSON(JSON.parse(JSON.stringify(doc))) }).doc.check();
+  const reopened = schema.nodeFromJSON(JSON.parse(JSON.stringify(doc)));
+  EditorState.create({ doc: reopened }).doc.check();
+  expect(sameManuscript(reopened, doc)).toBe(true);
+  expect(mended(reopened, now)).toEqual({ doc: reopened, mends: [] });
   if (exporting) await writeDocx({ doc, people: [], threads: [], assets: [] });
 }
 
@@ -220,6 +298,7 @@ test('any batch that is let through leaves a manuscript with which everything ca
     ),
     { numRuns: runs },
   );
+  if (process.env.LAWS_FORGED) console.log(`${taken} of ${runs} forged batches were let through`);
   // The law is about something: many are let through, and every rule has refused some.
   expect(taken).toBeGreaterThan(runs / 20);
   expect(refused.size).toBeGreaterThan(7);

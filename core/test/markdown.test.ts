@@ -181,3 +181,13 @@ test('what Markdown cannot hold is counted', async () => {
     ]),
   );
 });
+
+test('a link of which some words are pending is a link', async () => {
+  const { manuscript } = await readMarkdown(
+    new TextEncoder().encode('[a [b]{.deletion author="Ann" date="2026-11-01T09:00:00Z"}](https://harrow.example)'),
+  );
+  expect(manuscript.doc.textContent).toBe('a b');
+  manuscript.doc.descendants(({ isText, marks }) => {
+    if (isText) expect(marks.some(({ type }) => type.name === 'link')).toBe(true);
+  });
+});

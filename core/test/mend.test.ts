@@ -1,6 +1,18 @@
 import fc from 'fast-check';
 import { Node } from 'prosemirror-model';
-import { canonical, isSound, listChanges, mend, mended, plainText, record, schema } from '../src/index.js';
+import { Transform } from 'prosemirror-transform';
+import {
+  canonical,
+  decide,
+  isSound,
+  listChanges,
+  mend,
+  mended,
+  plainText,
+  record,
+  reviewMarks,
+  schema,
+} from '../src/index.js';
 import { EditorState } from 'prosemirror-state';
 import { documentOf, recorded, someDocument, someEdit, stamps } from './support/editing.js';
 
@@ -242,6 +254,83 @@ test('a footnote in a footnote gives up its words; characters that are none and 
     'characters that no text can hold, left out',
     'something that a paragraph cannot hold, its words kept',
   ]);
+});
+
+/** Marks of every type with ids, people and dates of few values, so that they contradict each other. */
+const someReview = fc
+  .record({
+    type: fc.constantFrom(...reviewMarks, 'anchor'),
+    change: fc.constantFrom('c1', 'c2'),
+    author: fc.constantFrom('ann', 'ben'),
+    date: fc.constantFrom('2026-11-01T09:00:00Z', '2026-11-02T09:00:00Z', '2031-01-01T00:00:00Z'),
+    order: fc.constantFrom(1, 2),
+    now: fc.constantFrom({ bold: true }, { italic: true }, { style: 'title' }, { header: true }),
+  })
+  .map(({ type, now: is, ...attrs }) =>
+    mark(type, {
+      ...attrs,
+      thread: 't',
+      was: Object.fromEntries(Object.keys(is).map((name) => [name, null])),
+      now: is,
+    }),
+  );
+
+test('whatever marks stand on whatever node, what is mended is sound, and no letter is dropped', () => {
+  let broken = 0;
+  const scattered = fc.array(fc.tuple(fc.nat(40), fc.array(someReview, { minLength: 1, maxLength: 3 })), {
+    minLength: 1,
+    maxLength: 5,
+  });
+  fc.assert(
+    fc.property(someDocument, fc.array(someEdit(2), { maxLength: 4 }), scattered, (before, script, all) => {
+      const json = JSON.parse(JSON.stringify(recorded(before, script))) as Record<string, unknown>;
+      const nodes = nodesIn(json);
+      for (const [n, marks] of all) {
+        const node = nodes[n % nodes.length]!;
+        node.marks = [...((node.marks as object[] | undefined) ?? []), ...marks];
+      }
+      const { doc: whole, mends } = mend(json, now);
+      if (mends.length) broken++;
+      expect(isSound(whole, now)).toBe(true);
+      expect(sortedLetters(whole.toJSON())).toBe(sortedLetters(json));
+    }),
+    { numRuns: 1500 },
+  );
+  expect(broken).toBeGreaterThan(1000);
+});
+
+test('a change that says two things about the same words says one', () => {
+  const twice = [signed('c1'), signed('c1', 'ann', '2026-11-02T00:00:00Z')];
+  const entry = (now: object, order: number) =>
+    mark('formatting', {
+      ...signed('c2'),
+      order,
+      was: Object.fromEntries(Object.keys(now).map((n) => [n, null])),
+      now,
+    });
+  const { doc: mended, mends } = said(
+    doc(
+      paragraph(
+        text('a', mark('insertion', twice[0]!), mark('insertion', twice[1]!)),
+        text('b', mark('insertion', twice[0]!), mark('deletion', twice[0]!)),
+        text('c', entry({ bold: true }, 1), entry({ italic: true }, 2), mark('bold', {}), mark('italic', {})),
+      ),
+    ),
+  );
+  expect(isSound(mended, now)).toBe(true);
+  expect(mended.textContent).toBe('abc');
+  expect(mends).toContain('a change that said two things about the same words, made to say one');
+  expect(decide(new Transform(mended), 'all', 'accept').doc.textContent).toBe('abc');
+  const kept = decide(new Transform(mended), ['c2'], 'reject').doc.firstChild!.lastChild!;
+  expect([kept.text, kept.marks]).toEqual(['c', []]);
+});
+
+test('a text nested ten thousand deep opens with its letters', () => {
+  let deep: object = text('ebb');
+  for (let n = 0; n < 10_000; n++) deep = { type: 'footnote', content: [deep] };
+  const { text: words, mends } = said(doc(paragraph(text('flood')), paragraph(deep)));
+  expect(words).toBe('flood\nebb');
+  expect(mends).toContain('a part that could not be read, its letters kept as plain words');
 });
 
 test('tables stand between paragraphs; one without cells is left out', () => {

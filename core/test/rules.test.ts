@@ -1,5 +1,5 @@
 import { EditorState, TextSelection, type Transaction } from 'prosemirror-state';
-import type { Node } from 'prosemirror-model';
+import type { Mark, Node } from 'prosemirror-model';
 import fc from 'fast-check';
 import {
   changeIds,
@@ -159,7 +159,36 @@ describe('what is refused', () => {
     const other = stateOf(heading.doc).tr.setNodeAttribute(0, 'style', 'quotation');
     expect(check(other, 'pencil', 'ann')).toMatch(/does not say/);
     const twice = stateOf(heading.doc).tr.addNodeMark(0, restyled('heading1', 'heading1'));
-    expect(check(twice, 'pencil', 'ann')).toMatch(/does not say/);
+    expect(check(twice, 'pencil', 'ann')).toMatch(/two things about the same words/);
+  });
+  test('two marks of one new change that contradict each other, on the same words or in two places', () => {
+    const later = '2026-11-10T09:00:00Z';
+    const put = (...marks: Mark[]) => stateOf(doc).tr.insert(3, schema.text('x', marks));
+    const deletion = schema.marks.deletion!.create({ change: 'c1', author: 'ann', date: now });
+    expect(check(put(insertionBy('ann', 'c1'), insertionBy('ann', 'c1', later)), 'pencil', 'ann')).toMatch(
+      /two things/,
+    );
+    expect(check(put(insertionBy('ann', 'c1'), deletion), 'pencil', 'ann')).toMatch(/two things/);
+    const note = schema.nodes.footnote!.create({ kind: 'foot' }, schema.nodes.paragraph!.create(), [
+      insertionBy('ann', 'c1'),
+      insertionBy('ann', 'c1', later),
+    ]);
+    expect(check(stateOf(doc).tr.insert(3, note), 'pencil', 'ann')).toMatch(/two things/);
+    const apart = put(insertionBy('ann', 'c1')).insert(14, schema.text('y', [insertionBy('ann', 'c1', later)]));
+    expect(check(apart, 'pencil', 'ann')).toMatch(/already in use/);
+  });
+  test('a mark of a change on what no function reads it on', () => {
+    const own = stateOf(doc).tr.split(5);
+    own.addNodeMark(6, schema.marks.openingInserted!.create({ change: 'c1', author: 'ann', date: now }));
+    expect(check(own, 'pencil', 'ann')).toBeNull();
+    for (const type of ['insertion', 'deletion'] as const)
+      expect(
+        check(
+          stateOf(own.doc).tr.addNodeMark(6, schema.marks[type]!.create({ change: 'c2', author: 'ann', date: now })),
+          'pencil',
+          'ann',
+        ),
+      ).toMatch(/means nothing there/);
   });
   test('a first paragraph that is inserted or deleted', () => {
     const mark = schema.marks.openingDeleted!.create({ change: 'c1', author: 'ann', date: now });

@@ -6,6 +6,7 @@ import {
   decide,
   formats,
   listChanges,
+  proveMarked,
   squareTables,
   type Asset,
   type Manuscript,
@@ -75,6 +76,16 @@ test.each(whole)(
     );
   },
 );
+
+test.each([...whole, 'md'] as const)('%s: every marked copy is proved before it is given out', async (name) => {
+  await fc.assert(
+    fc.asyncProperty(someDocument, script, async (doc, edits) => {
+      const marked = manuscript(settled(recorded(doc, edits)));
+      await proveMarked(name)(marked, await formats[name].write(marked), { inside: 0 });
+    }),
+    { numRuns: runs },
+  );
+});
 
 test.each(keeping)(
   '%s: read and written again, with no edit or with some decided, only what changed is changed',

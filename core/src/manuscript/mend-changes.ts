@@ -1,18 +1,34 @@
-import { Fragment, type Mark, type Node } from 'prosemirror-model';
+import { Fragment, Mark, type Node } from 'prosemirror-model';
 import type { Mender } from './mender.js';
+import type { Properties } from './properties.js';
 import { signatureOf, type ChangeId, type Signature } from './signature.js';
-import { isFit } from './sound.js';
+import { canBear, isFit, saidTwice } from './sound.js';
 
 /** Changes that contradict each other or the rules, made such as can be decided. */
 
-/** The node with every mark replaced by what the function makes of it, if anything, at every depth. */
-function withMarks(node: Node, replace: (mark: Mark, node: Node) => Mark | null, first = true): Node {
+/** The node with the marks that the function makes of it, at every depth; first openings stay unmarked. */
+function withMarks(node: Node, replace: (node: Node) => readonly Mark[], first = true): Node {
   const children = node.children.map((child, i) => withMarks(child, replace, i === 0));
-  const marks = node.marks.flatMap((mark) => replace(mark, node) ?? []);
+  const marks = replace(node);
   const kept = node.isTextblock && first ? marks.filter(({ type }) => !isOfOpening(type.name)) : marks;
   return node.isText ? node.mark(kept) : node.type.create(node.attrs, Fragment.fromArray(children), kept);
 }
 const isOfOpening = (name: string) => name === 'openingInserted' || name === 'openingDeleted';
+
+/** The marks in which each change says one thing about a token: that it comes rather than that it goes; entries become one. */
+function saidOnce(marks: readonly Mark[], mender: Mender): readonly Mark[] {
+  let rest = marks;
+  for (let pair = saidTwice(rest); pair; pair = saidTwice(rest)) {
+    const [former, later] = pair;
+    const { was, now } = later.attrs as { was?: Properties; now?: Properties };
+    const coming = /^(insertion|openingInserted)$/.test(later.type.name) ? later : former;
+    const both = { ...later.attrs, was: { ...was, ...(former.attrs.was as Properties) } };
+    const one = now ? later.type.create({ ...both, now: { ...(former.attrs.now as Properties), ...now } }) : coming;
+    rest = one.addToSet(later.removeFromSet(former.removeFromSet(rest)));
+    mender.note('a change that said two things about the same words, made to say one', 'changes');
+  }
+  return rest;
+}
 
 /** Who the marks of a change name, the first one first, and the earliest of their dates. */
 interface Found {
@@ -58,11 +74,7 @@ export function mendChanges(doc: Node, now: string, mender: Mender): Node {
     return id;
   };
   const said = new Set<ChangeId>();
-  const mended = withMarks(doc, (mark, node) => {
-    if (!isFit(node, mark)) {
-      mender.note('a change of a property that its words cannot have, left out', 'changes');
-      return null;
-    }
+  const agreed = (mark: Mark): Mark => {
     const signature = signatureOf(mark);
     const found = signature && changes.get(signature.change);
     if (!signature || !found) return mark;
@@ -78,6 +90,19 @@ export function mendChanges(doc: Node, now: string, mender: Mender): Node {
     return id === change && date === found.date
       ? mark
       : mark.type.create({ ...mark.attrs, change: id, date: found.date });
+  };
+  const canStay = (mark: Mark, node: Node): boolean => {
+    if (!canBear(node, mark)) mender.note('a mark that means nothing where it stood, left out', 'marks');
+    else if (!isFit(node, mark)) mender.note('a change of a property that its words cannot have, left out', 'changes');
+    else return true;
+    return false;
+  };
+  const mended = withMarks(doc, (node) => {
+    const staying = node.marks.filter((mark) => canStay(mark, node));
+    return saidOnce(
+      staying.reduce((marks, mark) => agreed(mark).addToSet(marks), Mark.none),
+      mender,
+    );
   });
   const n = firstOpeningsMarked(doc);
   for (let k = 0; k < n; k++) mender.note('a first paragraph that was to be inserted or deleted, kept', 'changes');

@@ -152,9 +152,11 @@ export class Mender {
             return this.inline(this.contentOf(json));
           }
           this.#inFootnote = true;
-          const content = this.blocks(this.contentOf(json), footnote);
-          this.#inFootnote = false;
-          return [footnote.create({ ...attrs, kind }, content, marks())];
+          try {
+            return [footnote.create({ ...attrs, kind }, this.blocks(this.contentOf(json), footnote), marks())];
+          } finally {
+            this.#inFootnote = false;
+          }
         }
         default:
           this.note('something that a paragraph cannot hold, its words kept');

@@ -44,16 +44,23 @@ const misstated = 'A change does not say what has become of its words.';
 const inPassing = 'Words stand under somebody else’s name in passing.';
 const refastened = 'The anchors of comments cannot be changed this way.';
 
-/** Whether every new mark of one's own bears an id, author and date that the rules allow. */
-function checkMark(mark: Mark, sender: Sender): string | null {
+/** The sender of one batch, all marks of which are judged together. */
+interface OfBatch extends Sender {
+  /** Author and date of the changes that are new in the batch, by the first of their marks. */
+  fresh: Map<ChangeId, { author: PersonId; date: string }>;
+}
+
+/** Whether a mark of one's own bears an id, author and date that the rules allow. */
+function checkMark(mark: Mark, sender: OfBatch): string | null {
   const { change, author, date } = mark.attrs as { change: ChangeId; author: PersonId; date: string };
   if (author !== sender.author) return 'A change bears somebody else’s name.';
-  const seen = sender.known(change);
+  const seen = sender.known(change) ?? sender.fresh.get(change);
   if (seen) return seen.author === author && seen.date === date ? null : 'A change id is already in use.';
   const made = Date.parse(date);
   const now = Date.parse(sender.now);
   if (!(made <= now + clockAllowance)) return 'A change is dated in the future.';
   if (made < now - offlineAllowance) return 'A change is dated too long ago.';
+  sender.fresh.set(change, { author, date });
   return null;
 }
 
@@ -91,7 +98,7 @@ function* firstOfEach(items: readonly Item[]): Generator<Item> {
   }
 }
 
-function* checkOwnMarks({ items: laid, after }: Alignment, sender: Sender, passed?: Passed): Check {
+function* checkOwnMarks({ items: laid, after }: Alignment, sender: OfBatch, passed?: Passed): Check {
   const { author } = sender;
   const items = yield* rejoined(laid, author);
   if (!items) return newWithMarks;
@@ -131,7 +138,7 @@ function* checkOwnMarks({ items: laid, after }: Alignment, sender: Sender, passe
 }
 
 /** A batch in pencil: law 1, and nothing of others touched. */
-function* checkPencil(alignment: Part, sender: Sender, passed?: Passed): Check {
+function* checkPencil(alignment: Part, sender: OfBatch, passed?: Passed): Check {
   const wrong = yield* checkOwnMarks(alignment, sender, passed);
   if (wrong) return wrong;
   const [was, is] = [alignment.before, alignment.after].map((side) => excerpt(side, alignment.apart)) as [Node, Node];
@@ -182,9 +189,10 @@ export function* checkInParts(
   steps: readonly Step[],
   mapping: Mapping,
   intent: Intent,
-  sender: Sender,
+  from: Sender,
   passed?: Passed,
 ): Check {
+  const sender: OfBatch = { ...from, known: (change) => from.known(change), fresh: new Map() };
   if (!steps.every(isKnown)) return 'This is no change that can be made to a manuscript.';
   const over = overLimit(before, after);
   if (over) return `This is too much: ${limitWords[over]}.`;

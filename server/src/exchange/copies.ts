@@ -3,12 +3,15 @@ import {
   fairReading,
   formats,
   kinds,
+  proveFair,
+  proveMarked,
   writeAnnotations,
+  type Excuses,
   type FormatName,
   type Manuscript,
+  type Proof,
   type Protection,
 } from '@tea-pencil/core';
-import { proveFair, type Excuses, type Proof } from './proof.js';
 
 /** The copies of a manuscript that can be taken away; none holds notes to oneself. */
 
@@ -62,7 +65,7 @@ function copyIn(format: FormatName, form: Form): Copy {
     format,
     pictures: format !== 'md',
     threads: form !== 'fair',
-    ...(!isMarked && { prove: proveFair(format) }),
+    prove: isMarked ? proveMarked(format) : proveFair(format),
   };
 }
 

@@ -1,9 +1,8 @@
 import { Node } from 'prosemirror-model';
-import { schema } from '@tea-pencil/core';
+import { NotProved, schema } from '@tea-pencil/core';
 import type { WholeManuscript } from '../manuscripts/manuscripts.service.js';
 import { copies, type Copy, type CopyName, type Titled } from './copies.js';
 import { originOf } from '../database/kept-origin.js';
-import { NotProved } from './proof.js';
 
 /** Writes a copy of a manuscript in a thread of its own: a book takes too long for others to wait for. */
 

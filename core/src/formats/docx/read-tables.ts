@@ -78,6 +78,15 @@ function withEntries(
   return pushEntry(marks, 'restyled', by, { carried: was }, { carried: now.carried });
 }
 
+/** What our own file tells of a row or cell beside what the standard has a place for, unless that was changed since. */
+function allMarks({ context }: Part, properties: Element | undefined, said: readonly Mark[]): readonly Mark[] {
+  const told = context.marks(properties, 'tp:marks', structure) ?? [];
+  const isTold = ({ type, attrs }: Mark) =>
+    told.some((mark) => mark.type === type && mark.attrs.author === attrs.author && mark.attrs.date === attrs.date);
+  const isSaid = (mark: Mark) => said.some(({ type }) => type === mark.type);
+  return told.length > 0 && said.every(isTold) && told.every(isSaid) ? told : said;
+}
+
 /** Reads on in something that is itself pending, until what is returned is called. */
 function enter({ within }: Context, pending: readonly Mark[]): () => void {
   const all = pending.flatMap((mark) => signatureOf(mark) ?? []);
@@ -119,12 +128,13 @@ class TableReader {
   #cell(element: Element, header: boolean, column: number): { node: Node; colspan: number; joins: boolean } {
     const { context } = this.#part;
     const tcPr = child(element, 'w:tcPr');
-    const pending = structureMarks(
+    const said = structureMarks(
       this.#part,
       child(tcPr, 'w:cellIns'),
       child(tcPr, 'w:cellDel'),
       this.#ofColumn(column),
     );
+    const pending = allMarks(this.#part, tcPr, said);
     const leave = enter(context, pending);
     const inside = new Blocks(this.#part, this.blocks.words, null);
     inside.inside(element);
@@ -159,7 +169,8 @@ class TableReader {
     const trPr = child(element, 'w:trPr');
     const headerElement = child(trPr, 'w:tblHeader');
     const header = !!headerElement && isOn(headerElement);
-    const pending = structureMarks(this.#part, child(trPr, 'w:ins'), child(trPr, 'w:del'));
+    const said = structureMarks(this.#part, child(trPr, 'w:ins'), child(trPr, 'w:del'));
+    const pending = allMarks(this.#part, trPr, said);
     const leaveRow = enter(context, pending);
     const cells: Cell[] = [];
     let column = 0;

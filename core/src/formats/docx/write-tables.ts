@@ -59,6 +59,13 @@ class TableWriter {
     );
   }
 
+  /** All that is pending about a row or cell, where it is more than the standard has a place for (17.13.5.2, 17.13.5.1). */
+  #several(marks: readonly Mark[]): string {
+    const structure = marks.filter((mark) => isOf('insertion')(mark) || isOf('deletion')(mark));
+    const kinds = new Set(structure.map(({ type }) => type));
+    return kinds.size < structure.length ? this.#target.told('tp:marks', structure) : '';
+  }
+
   #cell({ cell, pos, row }: Placed, r: number, header: boolean): string {
     const { attrs, marks } = cell;
     const tall = (attrs.rowspan as number) > 1;
@@ -78,6 +85,7 @@ class TableWriter {
     );
     const own =
       (attrs.header === header ? '' : this.#target.own('tp:header', attrs.header ? '1' : '0')) +
+      this.#several(marks) +
       (attrs.colwidth ? this.#target.own('tp:colwidth', attrs.colwidth) : '');
     const tcPr = properties || own ? element('w:tcPr', own, properties) : '';
     const paragraphs = this.blocks.container(cell, pos + 1, (xml) => xml);
@@ -117,7 +125,7 @@ class TableWriter {
     return tag(
       'w:tr',
       {},
-      (trPr && tag('w:trPr', {}, trPr)) + cells.map((cell) => this.#cell(cell, r, header)).join(''),
+      (trPr && element('w:trPr', this.#several(row.marks), trPr)) + cells.map((cell) => this.#cell(cell, r, header)).join(''),
     );
   }
 

@@ -13,7 +13,7 @@ import { anchors, withChangeAnchors } from '../../threads/anchors.js';
 import { asides } from '../kept/asides.js';
 import { commentFacts, threadFacts } from '../kept/comment-facts.js';
 import { strangeWords } from '../kept/strange.js';
-import { attributes, element, Telling } from '../kept/telling.js';
+import { attributes, Telling } from '../kept/telling.js';
 import { settled } from '../kept/unsettled.js';
 import { escapeHtml, remarkHtml } from './remark.js';
 import { pageStyle } from './style.js';
@@ -23,6 +23,13 @@ import { pageStyle } from './style.js';
  * listed below them, pictures inside, in both themes and on paper, without a script. What the elements cannot say stands
  * in `data-` attributes, so that reading the page again gives the same manuscript.
  */
+
+/**
+ * An element with its content. It is never written short: HTML reads the start tag alone and leaves it open (WHATWG HTML,
+ * 13.2.2, non-void-html-element-start-tag-with-trailing-solidus).
+ */
+const element = (name: string, attributes: string, content: string): string =>
+  `<${name}${attributes}>${content}</${name}>`;
 
 class Telltale extends Telling {
   /** Pictures that only changes speak of. */
@@ -141,7 +148,10 @@ class Page {
     if (style === 'rule' && !node.childCount) return `<hr${own}>`;
     const name = style === 'rule' ? 'p' : (headings[style] ?? 'p');
     const ruled = style === 'rule' ? ' data-style="rule"' : '';
-    return element(name, own + ruled, this.#openings(node, i) + this.#line(node, pos + 1) || '<br>');
+    const line = this.#openings(node, i) + this.#line(node, pos + 1) || '<br>';
+    // Without a class, it only holds an empty paragraph open.
+    const lone = line === '<br>' && node.childCount > 0;
+    return element(name, own + ruled, lone ? '<br class="line">' : line);
   }
 
   /** Signs of what is pending about a paragraph's beginning, for those who read. */
@@ -211,6 +221,8 @@ class Page {
       node.marks,
     ) as Record<string, string | number | boolean | undefined>;
     let html = this.#content(node, pos);
+    // Marks around nothing would say nothing.
+    if (!html) return '';
     const put = (name: string, own: Record<string, string | number | undefined> = {}) =>
       void (html = element(name, attributes(own), html));
     if (script) put(script === 'super' ? 'sup' : 'sub');

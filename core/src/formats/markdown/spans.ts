@@ -43,6 +43,8 @@ function span(state: StateInline, silent: boolean): boolean {
   if (close < 0 || state.src[close + 1] !== '{') return false;
   const found = attributesAt(state.src, close + 1);
   if (!found) return false;
+  // In the label of a link whatever is one token in brackets is taken for another link, which no link may hold.
+  if (silent && !/[[\]]/.test(state.src.slice(close + 1, found.end))) return false;
   if (!silent) {
     const { posMax } = state;
     const open = state.push('span_open', 'span', 1);

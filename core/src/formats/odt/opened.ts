@@ -36,10 +36,11 @@ export function openOdt(bytes: Uint8Array): Opened {
   return { kind: 'odt', parts, content: xmlText(content), styles: styles && xmlText(styles) };
 }
 
-/** Pictures that only changes speak of, where our own file keeps them: by the names of the parts they would be. */
-function spokenOf(content: string): Parts {
+/** The pictures of our own file, also those that only changes speak of: by the names of the parts they would be. */
+function picturesIn(content: string): Parts {
   const parts: Parts = new Map();
-  for (const [, name, data] of content.matchAll(/<tp:picture tp:part="([^"<&]*)">([A-Za-z0-9+/=]*)<\/tp:picture>/g))
+  const pictures = /<(?:tp:picture|office:binary-data) tp:part="([^"<&]*)">([A-Za-z0-9+/=]*)<\//g;
+  for (const [, name, data] of content.matchAll(pictures))
     if (data!.length % 4 === 0) parts.set(name!, toByteArray(data!));
   return parts;
 }
@@ -53,7 +54,7 @@ export function openFlat(bytes: Uint8Array): Opened {
   if (!/<(?:[\w.-]+:)?document\b/.test(content.slice(0, 5000)))
     throw new UnreadableFile('is not what its name says: it is no OpenDocument text in one piece');
   if (type !== undefined && !textTypes.has(type)) throw new UnreadableFile('is an OpenDocument file, but no text');
-  return { kind: 'fodt', parts: spokenOf(content), content, styles: content };
+  return { kind: 'fodt', parts: picturesIn(content), content, styles: content };
 }
 
 export const open = (kind: Opened['kind'], bytes: Uint8Array): Opened => (kind === 'odt' ? openOdt : openFlat)(bytes);
