@@ -20,6 +20,7 @@ export const tables = {
   checkpoints: [own, 'version'],
   summaries: [own, 'manuscript_id'],
   changes: [own, 'serial'],
+  change_events: [own, 'serial'],
   decisions: [own, 'decided_at, id'],
   threads: [talk, 'begun_at, id'],
   comments: [`WHERE thread_id IN (SELECT id FROM threads ${talk})`, 'made_at, id'],
@@ -36,7 +37,7 @@ export const tables = {
   looks: [own, 'manuscript_id'],
 };
 /** Columns that count over a whole house, or are made of others: they are made anew in another house. */
-const madeAnew = { changes: ['serial'], steps: ['come', 'gone'] };
+const madeAnew = { manuscripts: ['rights'], changes: ['serial'], change_events: ['serial'], steps: ['come', 'gone'] };
 
 /** So many rows are held at once. */
 export const together = 500;

@@ -18,6 +18,7 @@ const draft = (more: Partial<Draft> = {}): Draft => ({
 });
 const all = (drafts: Draft[], version = 10): Drafts => ({
   drafts,
+  gone: [],
   version,
   at: '2026-11-03T09:00:00.000Z',
   began: '2026-11-01T09:00:00.000Z',

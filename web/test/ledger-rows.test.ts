@@ -43,6 +43,7 @@ const decided = {
   number: 2,
   at: 3,
   verdict: 'accept' as const,
+  state: 'accepted' as const,
   decidedBy: 'cy',
   decidedAt: '2026-11-02T10:00:00Z',
   decision: 'act',
@@ -51,6 +52,7 @@ const decided = {
 const ledger = {
   numbers: changes.slice(0, 2).map(({ id }, i): [string, number] => [id, i * 2 + 1]),
   decided: [decided],
+  arrived: [],
 };
 const rows = () => rowsOf(changes, ledger, new Map());
 
@@ -92,7 +94,9 @@ test('how a row stands is said from the reader’s side', () => {
   const last = rows().at(-1)!;
   expect(stateWords(last, info, 'cy')).toBe('accepted by you');
   expect(stateWords(last, info, 'ann')).toBe('accepted by Cy High');
-  expect(stateWords({ ...last, decided: { ...decided, verdict: null } }, info, 'ann')).toBe('went with another');
+  expect(stateWords({ ...last, decided: { ...decided, verdict: null, state: 'removed' } }, info, 'ann')).toBe(
+    'removed with its words by Cy High',
+  );
   expect(stateWords(rows()[0]!, info, 'ann')).toBe('to decide');
 });
 

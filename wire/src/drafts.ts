@@ -21,6 +21,13 @@ export interface Draft {
   facts: DraftFacts | null;
 }
 
+/** A draft that somebody has let go; for thirty days it can be brought back. */
+export interface GoneDraft extends Draft {
+  /** ISO 8601. */
+  goneAt: string;
+  goneBy: string | null;
+}
+
 /** How a draft is called, and what is said of it. */
 export interface DraftChange {
   name?: string | null;
@@ -42,6 +49,7 @@ export interface DraftFacts {
 
 export interface Drafts {
   drafts: Draft[];
+  gone: GoneDraft[];
   /** The newest version, and when the text was last worked on. */
   version: number;
   at: string;
@@ -108,6 +116,19 @@ export type BringBackHow = 'pencil' | 'ink';
 export interface BroughtBack {
   /** By which it can be taken back; null where there was nothing to do. */
   act: string | null;
+  changes: number;
+}
+
+/** How an act was taken back. */
+export interface ActTakenBack {
+  /**
+   * Undone: the text is as if it had not been. Withdrawn: some of its changes have been decided since and stay so, and the
+   * others are withdrawn. Recorded: the way back is proposed as changes, for one may not change the text unrecorded.
+   */
+  how: 'undone' | 'withdrawn' | 'recorded';
+  /** How many of its changes have been decided since. */
+  decided: number;
+  /** How many changes lead back. */
   changes: number;
 }
 

@@ -19,3 +19,16 @@ export function ledgerFacts(doc: Node, change: Change): LedgerFacts {
   const facts = { kind, before, after, was, now, objects, marks, whereabouts, at, sentence: inSentence(doc, change) };
   return { ...facts, ...(grid && { grid }), ...(footnotes && { footnotes }), ...(inNote && { inNote }) };
 }
+
+/** What has become of a change that is not pending any more. */
+export type Ended = 'withdrawn' | 'accepted' | 'rejected' | 'removed';
+export const endedWord: Readonly<Record<Ended, string>> = {
+  withdrawn: 'withdrawn',
+  accepted: 'accepted',
+  rejected: 'rejected',
+  removed: 'removed with its words',
+};
+
+/** The same with whose doing it was; null where the server mended the text. */
+export const endedWords = (state: Ended, by: string | null): string =>
+  by === null ? 'removed when the text was mended' : `${endedWord[state]} by ${by}`;

@@ -20,7 +20,7 @@ function acceptEntry(bearing: Bearing, type: string, entry: Entry, name: string)
   const above = stack[place + 1];
   if (above) marks = setWas(marks, above, name, value);
   for (const settled of stack.slice(0, place + 1)) {
-    const current = entriesOf(marks, type).find((other) => other.change === settled.change)!;
+    const current = about(entriesOf(marks, type), name).find((other) => other.change === settled.change)!;
     marks = dropProperty(marks, current, name);
   }
   return { marks, attrs: bearing.attrs };

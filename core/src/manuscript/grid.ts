@@ -98,12 +98,12 @@ export function withColumns(table: Node): Node {
  * For each column of a table whether all its cells were put in by one person and nothing else is pending about it: then it
  * can go without a trace.
  */
-export function ownColumns(table: Node, author: string): readonly boolean[] {
+export function ownColumns(table: Node, isOwn: (mark: Mark) => boolean): readonly boolean[] {
   if (!isSimple(table) || !isWhole(table)) return [];
   return table.firstChild!.children.map((_, column) =>
     table.children.every((row) => {
       const marks = row.child(column).marks.filter(isStructural);
-      return marks.length > 0 && marks.every((m) => m.type === schema.marks.insertion && m.attrs.author === author);
+      return marks.length > 0 && marks.every((mark) => mark.type === schema.marks.insertion && isOwn(mark));
     }),
   );
 }
@@ -112,12 +112,10 @@ export function ownColumns(table: Node, author: string): readonly boolean[] {
 export const hasPendingGrid = (table: Node): boolean =>
   table.children.some((row) => [row, ...row.children].some(({ marks }) => marks.some(isStructural)));
 
-/** Whether somebody else has something pending about the rows or cells of a table. */
-export const hasStructureOfOthers = (table: Node, author: string): boolean =>
+/** Whether something is pending about the rows or cells of a table that is not one's own. */
+export const hasStructureOfOthers = (table: Node, isOwn: (mark: Mark) => boolean): boolean =>
   table.children.some((row) =>
-    [row, ...row.children].some(({ marks }) =>
-      marks.some((mark) => isStructural(mark) && mark.attrs.author !== author),
-    ),
+    [row, ...row.children].some(({ marks }) => marks.some((mark) => isStructural(mark) && !isOwn(mark))),
   );
 
 const isEmpty = (cell: Node) => !cell.textContent && cell.childCount === 1 && cell.firstChild!.childCount === 0;

@@ -1,8 +1,7 @@
 import { Fragment, Mark, type Node } from 'prosemirror-model';
 import type { Mender } from './mender.js';
-import type { Properties } from './properties.js';
 import { signatureOf, type ChangeId, type Signature } from './signature.js';
-import { canBear, isFit, saidTwice } from './sound.js';
+import { canBear, isFit } from './sound.js';
 
 /** Changes that contradict each other or the rules, made such as can be decided. */
 
@@ -14,21 +13,6 @@ function withMarks(node: Node, replace: (node: Node) => readonly Mark[], first =
   return node.isText ? node.mark(kept) : node.type.create(node.attrs, Fragment.fromArray(children), kept);
 }
 const isOfOpening = (name: string) => name === 'openingInserted' || name === 'openingDeleted';
-
-/** The marks in which each change says one thing about a token: that it comes rather than that it goes; entries become one. */
-function saidOnce(marks: readonly Mark[], mender: Mender): readonly Mark[] {
-  let rest = marks;
-  for (let pair = saidTwice(rest); pair; pair = saidTwice(rest)) {
-    const [former, later] = pair;
-    const { was, now } = later.attrs as { was?: Properties; now?: Properties };
-    const coming = /^(insertion|openingInserted)$/.test(later.type.name) ? later : former;
-    const both = { ...later.attrs, was: { ...was, ...(former.attrs.was as Properties) } };
-    const one = now ? later.type.create({ ...both, now: { ...(former.attrs.now as Properties), ...now } }) : coming;
-    rest = one.addToSet(later.removeFromSet(former.removeFromSet(rest)));
-    mender.note('a change that said two things about the same words, made to say one', 'changes');
-  }
-  return rest;
-}
 
 /** Who the marks of a change name, the first one first, and the earliest of their dates. */
 interface Found {
@@ -98,11 +82,9 @@ export function mendChanges(doc: Node, now: string, mender: Mender): Node {
     return false;
   };
   const mended = withMarks(doc, (node) => {
+    // Marks of one change that had two dates may be the same mark now.
     const staying = node.marks.filter((mark) => canStay(mark, node));
-    return saidOnce(
-      staying.reduce((marks, mark) => agreed(mark).addToSet(marks), Mark.none),
-      mender,
-    );
+    return staying.reduce((marks, mark) => agreed(mark).addToSet(marks), Mark.none);
   });
   const n = firstOpeningsMarked(doc);
   for (let k = 0; k < n; k++) mender.note('a first paragraph that was to be inserted or deleted, kept', 'changes');

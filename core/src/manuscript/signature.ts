@@ -20,6 +20,8 @@ export interface Stamp {
   newChange(): ChangeId;
   /** Whether the edit is a change of its own, though it touches another pending one of the same author. */
   apart?: boolean;
+  /** Up to this date the author's own changes are fixed as well: what is pending of them is not taken back by editing. */
+  fixedUntil?: string;
 }
 
 /** Whether a mark says who proposes what. */
@@ -34,6 +36,10 @@ export const changeOf = ({ attrs }: Mark): ChangeId | undefined => attrs.change 
 
 /** The date of a change or comment whose file says none; it is shown as “no date” and goes out without one again. */
 export const noDate = '1970-01-01T00:00:00Z';
+
+/** Whether a change is fixed: even its author does not take it back. */
+export const isFixed = (mark: Mark, fixedUntil: string | undefined): boolean =>
+  fixedUntil !== undefined && (mark.attrs.date as string) <= fixedUntil;
 
 /** A moment as the manuscript keeps it: ISO 8601 in UTC to the second. */
 export const toDate = (moment: Date): string => moment.toISOString().replace(/\.\d+Z$/, 'Z');

@@ -40,7 +40,12 @@ export interface Comment {
   /** It asks someone for an answer; `settled` once they have given one, or it is not wanted any more. */
   query?: { to: PersonId; settled?: Turn };
   /** Other words for those it is about; `made` once they have become a change. */
-  proposal?: { words: string; made?: Turn & { change: ChangeId } };
+  proposal?: {
+    words: string;
+    /** In the place of which words; where that is not said, of those that the thread began with. */
+    insteadOf?: string;
+    made?: Turn & { change: ChangeId };
+  };
 }
 
 /** In which a passage can be highlighted. */

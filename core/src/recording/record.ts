@@ -1,9 +1,8 @@
-import { Fragment, Slice } from 'prosemirror-model';
+import { Fragment, Slice, type Mark } from 'prosemirror-model';
 import { TextSelection, type EditorState, type Transaction } from 'prosemirror-state';
 import { ReplaceStep } from 'prosemirror-transform';
 import { wordsOf } from '../changes/list.js';
-import type { ChangeId, Stamp } from '../manuscript/signature.js';
-import type { PersonId } from '../manuscript/people.js';
+import { isFixed, type ChangeId, type Stamp } from '../manuscript/signature.js';
 import { hasSpans, hasStructureOfOthers, isTableNode } from '../manuscript/grid.js';
 import { schema } from '../manuscript/schema.js';
 import { fairReading } from '../reading/readings.js';
@@ -31,13 +30,14 @@ const plainOpening = () => schema.nodes.paragraph.create();
  * becomes is put in, and the table as it was struck out, as one change.
  * @returns whether there was such a table
  */
-function replaceSpanned(tr: Transaction, { items }: Alignment, author: PersonId): boolean {
+function replaceSpanned(tr: Transaction, { items }: Alignment, { author, fixedUntil }: Stamp): boolean {
   let replaced = false;
   for (const { before, after, inside } of items) {
     if (!before || !after || !inside || !isTableNode(before.node) || !isTableNode(after.node)) continue;
     if ((!hasSpans(before.node) && !hasSpans(after.node)) || !changesGrid(inside)) continue;
-    const own = markBy(before.node.marks, 'insertion', author) && !hasStructureOfOthers(before.node, author);
-    if (own) continue;
+    const isOwn = (mark: Mark) => mark.attrs.author === author && !isFixed(mark, fixedUntil);
+    const inserted = markBy(before.node.marks, 'insertion', author);
+    if (inserted && isOwn(inserted) && !hasStructureOfOthers(before.node, isOwn)) continue;
     const { anchor, head } = tr.selection;
     const { pos } = after;
     // What comes is new, and as it would read: nothing of others is pending in it.
@@ -73,7 +73,7 @@ function insertedGone({ items }: Alignment, gone = new Map<ChangeId, string>()):
 export function record(state: EditorState, tr: Transaction, stamp: Stamp): Transaction {
   if (!tr.docChanged) return tr;
   let alignment = align(state.doc, tr.doc, tr.mapping);
-  if (replaceSpanned(tr, alignment, stamp.author)) alignment = align(state.doc, tr.doc, tr.mapping);
+  if (replaceSpanned(tr, alignment, stamp)) alignment = align(state.doc, tr.doc, tr.mapping);
   const recording = new Recording(state.doc, stamp, insertedGone(alignment));
   const laid = recording.plan(alignment, false);
   const out = state.tr;

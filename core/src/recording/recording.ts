@@ -2,7 +2,7 @@ import { Mark, type Node } from 'prosemirror-model';
 import { findChange, sameWords } from '../changes/list.js';
 import { isMove } from '../changes/moves.js';
 import { sweepOf } from '../changes/sweeps.js';
-import { signatureOf, type ChangeId, type Signature, type Stamp } from '../manuscript/signature.js';
+import { isFixed, signatureOf, type ChangeId, type Signature, type Stamp } from '../manuscript/signature.js';
 import type { PersonId } from '../manuscript/people.js';
 import {
   differences,
@@ -55,7 +55,13 @@ export function* stretches(items: readonly Item[]): Generator<{ kept: Kept } | G
  * Lays a kept token's new properties on it: plainly on one's own insertion, by updating one's own entry where it is the
  * topmost, else by a new entry.
  */
-function reformat(before: Token, after: Token, author: PersonId, own: boolean, signature: () => Signature): Target {
+function reformat(
+  before: Token,
+  after: Token,
+  { author, fixedUntil }: Stamp,
+  own: boolean,
+  signature: () => Signature,
+): Target {
   if (before.node.attrs === after.node.attrs && Mark.sameSet(before.node.marks, after.node.marks)) return keep(before);
   const changed = differences(propertiesOf(before.node), propertiesOf(after.node));
   const type = entryName(before);
@@ -65,7 +71,7 @@ function reformat(before: Token, after: Token, author: PersonId, own: boolean, s
   for (const difference of changed) {
     const { name } = difference;
     const [top, below] = about(entriesOf(bearing.marks, type), name).reverse();
-    if (top?.author === author) {
+    if (top?.author === author && !isFixed(top.mark, fixedUntil)) {
       // Of two who set it at the same time, the upper one found what was there before the lower.
       const was = below ? below.now[name] : top.was[name];
       const back = sameValue(was, difference.now);
@@ -171,6 +177,8 @@ export class Recording {
     return !sameWords(this.gone.get(id) ?? '', findChange(this.doc, id)?.after ?? '');
   }
 
+  isFixed = (mark: Mark): boolean => isFixed(mark, this.stamp.fixedUntil);
+
   /** The signature of what is new, made when first needed. */
   signature = (): Signature =>
     (this.#fresh ??= { change: this.stamp.newChange(), author: this.stamp.author, date: this.stamp.date });
@@ -191,21 +199,21 @@ export class Recording {
     if (token.node.type === schema.nodes.table_cell && !this.#table?.own) return this.#table?.columns[column] ?? false;
     const type = insertionName(token);
     const mark = markBy(token.node.marks, type, this.stamp.author);
-    if (mark) return !this.isRecordedOnTop(mark);
+    if (mark) return !this.isFixed(mark) && !this.isRecordedOnTop(mark);
     return within && !token.node.marks.some((mark) => mark.type.name === type);
   }
 
   /** Whether what stands in a cell is one's own: its column is, or its row and nobody else has put the cell in. */
   isOwnCell({ node: { marks } }: Token, within: boolean): boolean {
     const mark = markBy(marks, 'insertion', this.stamp.author);
-    if (mark) return !this.isRecordedOnTop(mark);
+    if (mark) return !this.isFixed(mark) && !this.isRecordedOnTop(mark);
     return within && !marks.some(({ type }) => type === schema.marks.insertion);
   }
 
   /** One's own mark on a token, where an edit beside it goes on with its change. */
   open(token: Marked | undefined, which: 'insertion' | 'deletion'): Mark | undefined {
     const mark = this.own(token, which);
-    return mark && !this.isClosed(mark.attrs.change as ChangeId) ? mark : undefined;
+    return mark && !this.isFixed(mark) && !this.isClosed(mark.attrs.change as ChangeId) ? mark : undefined;
   }
 
   /** Under which change a gap is recorded: one that it continues, or the one of this edit. */
@@ -269,8 +277,8 @@ export class Recording {
 
   /** What is done inside a table. It is all one's own only where nobody else has put in or struck out rows or cells. */
   planTable({ node }: Token, changes: Alignment, own: boolean): Laid {
-    const { author } = this.stamp;
-    this.#table = { own: own && !hasStructureOfOthers(node, author), columns: ownColumns(node, author) };
+    const isOwn = (mark: Mark) => mark.attrs.author === this.stamp.author && !this.isFixed(mark);
+    this.#table = { own: own && !hasStructureOfOthers(node, isOwn), columns: ownColumns(node, isOwn) };
     const laid = this.plan(changes, own);
     this.#table = null;
     return laid;
@@ -301,7 +309,7 @@ export class Recording {
       if (this.apiece && !alike && !(last && differAlike(last, { was, now }))) this.#fresh = null;
       const target = alike
         ? keep(was, alike.target.marks, alike.target.attrs)
-        : reformat(was, now, this.stamp.author, own, this.signature);
+        : reformat(was, now, this.stamp, own, this.signature);
       last = { was, now, target };
       if (changes) {
         const laid = isTableNode(was.node) ? this.planTable(was, changes, own) : this.plan(changes, own);

@@ -3,7 +3,7 @@ import type { Mapping, Step } from 'prosemirror-transform';
 import { AttrStep, DocAttrStep, ReplaceAroundStep } from 'prosemirror-transform';
 import { atOnce } from '../manuscript/at-once.js';
 import { sameManuscript } from '../manuscript/canonical.js';
-import { isReview, type ChangeId } from '../manuscript/signature.js';
+import { isFixed, isReview, toDate, type ChangeId } from '../manuscript/signature.js';
 import type { PersonId } from '../manuscript/people.js';
 import { schema } from '../manuscript/schema.js';
 import { evened } from '../manuscript/grid.js';
@@ -28,12 +28,17 @@ export interface Sender {
   now: string;
   /** Author and date of a change id that has been seen in this manuscript, pending or decided. */
   known(change: ChangeId): { author: PersonId; date: string } | undefined;
+  /** Up to this date the sender's own changes are fixed as well, as under a seal that forbids withdrawing. */
+  fixedUntil?: string;
 }
 
 /** How long ago a new change may have been made: someone may have written without a connection. */
 export const offlineAllowance = 30 * 24 * 3600 * 1000;
 /** How far a client's clock may be ahead. */
 export const clockAllowance = 2 * 60 * 1000;
+
+/** Up to which date changes are fixed by what happened at a moment: a clock that is ahead does not keep one out. */
+export const fixedBy = (moment: Date): string => toDate(new Date(moment.getTime() + clockAllowance));
 
 const anchorsOf = (token: Token) => token.node.marks.filter(({ type }) => type === schema.marks.anchor).map(key);
 /** Whether a token that stays has other anchors than before: threads are not fastened, nor let loose, by editing. */
@@ -42,6 +47,7 @@ const isRefastened = (before: Token, after: Token) =>
 const newWithMarks = 'New words bear somebody else’s marks.';
 const misstated = 'A change does not say what has become of its words.';
 const inPassing = 'Words stand under somebody else’s name in passing.';
+const fixed = 'This manuscript is sealed: what has been proposed stays as it is until the seal is lifted.';
 const refastened = 'The anchors of comments cannot be changed this way.';
 
 /** The sender of one batch, all marks of which are judged together. */
@@ -121,8 +127,16 @@ function* checkOwnMarks({ items: laid, after }: Alignment, sender: OfBatch, pass
     const wrong = checkOpening(token, partner.get(token), after.row[i - 1]);
     if (wrong) return wrong;
   }
+  /** The marks that even the sender does not take off. */
+  const fixedOf = (marks: Iterable<Mark>) =>
+    [...marks].filter((mark) => isReview(mark) && mark.attrs.author === author && isFixed(mark, sender.fixedUntil));
   for (const { before, after: now, inside } of firstOfEach(items)) {
     yield;
+    if (before && sender.fixedUntil !== undefined) {
+      const stays = now ? fixedOf(now.node.marks).map(key) : [];
+      const stood = fixedOf(now ? before.node.marks : marksWithin(before.node)).map(key);
+      if (stood.sort().join() !== stays.sort().join()) return fixed;
+    }
     if (!now) continue;
     if (!before) {
       if (bearsMarksOfOthers(now.node, author)) return newWithMarks;

@@ -14,6 +14,9 @@ export class DraftRow {
   @Column('text', { nullable: true }) before: string | null;
   @Column('text', { name: 'kept_by', nullable: true }) keptBy: string | null;
   @Column('jsonb', { nullable: true }) facts: DraftFacts | null;
+  /** Since when it is let go, and by whom; it can be brought back for thirty days. */
+  @Column('timestamptz', { name: 'gone_at', nullable: true }) goneAt: Date | null;
+  @Column('text', { name: 'gone_by', nullable: true }) goneBy: string | null;
   /** What somebody has said of it. */
   @Column('text', { default: '' }) note: string;
 }

@@ -4,7 +4,7 @@ import { draftEntities } from './draft-entities.js';
 import { FairCopyRow } from './fair-copy-entity.js';
 import { lastLookEntities } from './last-look-entities.js';
 import { sharingEntities } from './sharing-entities.js';
-import type { LoggedIntent, NoticeChoice, HouseStanding, NoticeKind, Role } from '@tea-pencil/wire';
+import type { ChangeState, LoggedIntent, NoticeChoice, HouseStanding, NoticeKind, Role } from '@tea-pencil/wire';
 
 /** Someone with an account, or (without a login) someone an imported file names. */
 @Entity('people')
@@ -127,7 +127,9 @@ export class ChangeRow {
   @Column('timestamptz', { name: 'decided_at', nullable: true }) decidedAt: Date | null;
   /** In which act; null with a verdict of an act that was before such acts were kept. */
   @Column('text', { name: 'decision_id', nullable: true }) decisionId: string | null;
-  /** What it was when it was decided. */
+  /** What has become of it, by the last of its events. */
+  @Column('text', { default: 'pending' }) state: ChangeState;
+  /** What it was when it ended. */
   @Column('jsonb', { nullable: true }) entry: LedgerFacts | null;
   /** Counts up over all manuscripts in the order in which changes were recorded. */
   @Column({ type: 'bigint', insert: false, update: false }) serial: string;

@@ -7,6 +7,8 @@ import { LastLook1765300000000 } from './last-look-migration.js';
 import { Origins1765000000000 } from './origins-migration.js';
 import { People1765100000000 } from './people-migration.js';
 import { emptyPictures, fillLooks, fillRanges, fillSummaries } from './filling.js';
+import { ChangeLog1765900000000 } from './change-log-migration.js';
+import { Rights1765800000000 } from './rights-migration.js';
 
 export class FirstTables1764000000000 implements MigrationInterface {
   name = 'FirstTables1764000000000';
@@ -379,4 +381,6 @@ export const migrations = [
   FairCopies1765500000000,
   Asked1765600000000,
   InkTold1765700000000,
+  Rights1765800000000,
+  ChangeLog1765900000000,
 ];

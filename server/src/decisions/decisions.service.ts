@@ -8,6 +8,7 @@ import { changeIds, counted, decideInParts, squareTables, type ChangeId, type Ve
 import type { Asking, Outcome } from '@tea-pencil/wire';
 import { DecisionRow } from '../database/entities.js';
 import { Authority } from '../live/authority.js';
+import type { ChangeEvent } from '../live/change-log.js';
 import { breathing } from '../live/breathing.js';
 import { History } from '../live/history.js';
 import { keepDraft } from '../database/kept-draft.js';
@@ -16,9 +17,9 @@ import type { Batch } from '../live/step-log.js';
 import { StepLog } from '../live/step-log.js';
 import type { Author } from '../live/submissions.js';
 import { FairTurns } from '../work/turns.js';
-import { may } from '../policy/may.js';
+import { may, type Permission } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
-import { entriesOf, forgetEntries, handOnEntries, keepEntries, type Ended } from './entries.js';
+import { eventsOfDecision, handOnEntries, loseEntries } from './entries.js';
 
 /** A decision that has been kept, or taken back. */
 export interface Decided {
@@ -48,7 +49,7 @@ interface Made extends Part {
   id: string;
   fromVersion: number;
   toVersion: number;
-  ended: Ended[];
+  events: ChangeEvent[];
 }
 
 /** Before so many changes are decided in one act a draft is kept. */
@@ -89,37 +90,40 @@ export class Decisions {
     private readonly memberships: Memberships,
   ) {}
 
-  /** Why somebody may not decide these changes; null where they may. One who may propose may withdraw their own. */
-  async #refusal(author: Author, which: readonly ChangeId[], verdict: Verdict): Promise<string | null> {
+  /** Whether somebody may decide these changes. One who may propose may withdraw their own. */
+  async #mayDecide(author: Author, { which, verdict }: Part): Promise<Permission> {
     const allowed = may('decide', author);
-    if (allowed === true) return null;
+    if (allowed === true) return true;
     if (verdict === 'accept' || may('withdraw own changes', author) !== true) return allowed;
     const [known, mine] = await Promise.all([
       this.log.knownChanges(author.manuscriptId, which),
       this.memberships.idsOf(author.manuscriptId, author.personId),
     ]);
-    return which.every((id) => mine.has(known.get(id)?.author ?? '')) ? null : allowed;
+    return which.every((id) => mine.has(known.get(id)?.author ?? '')) || allowed;
   }
 
   /** Accepts or rejects changes. */
-  async decide(author: Author, which: ChangeId[], verdict: Verdict, asking: Asking): Promise<Outcome> {
-    const refused = await this.#refusal(author, which, verdict);
-    if (refused !== null) return { refused };
+  decide(author: Author, which: ChangeId[], verdict: Verdict, asking: Asking): Promise<Outcome> {
     return this.#make(author, [{ which, verdict }], asking);
   }
 
   /** Accepts some changes and rejects others in one moment, for a fair copy of just that version. */
-  async decideFor(author: Author, parts: readonly Part[], act: ForFairCopy): Promise<Outcome> {
-    const now = await this.memberships.of(author.manuscriptId, author.personId);
-    const allowed = now ? may('decide', now) : 'You are not one of the people of this manuscript any more.';
-    return allowed === true ? this.#make(author, parts, { client: 'server' }, act) : { refused: allowed };
+  decideFor(author: Author, parts: readonly Part[], act: ForFairCopy): Promise<Outcome> {
+    return this.#make(author, parts, { client: 'server' }, act);
   }
 
   async #make(author: Author, parts: readonly Part[], asking: Asking, act?: ForFairCopy): Promise<Outcome> {
     const { manuscriptId: manuscript, personId: by } = author;
     const { client, asked } = asking;
     let made: Made[] = [];
-    const outcome = await this.authority.write(manuscript, async (text) => {
+    const allows = async (member: Author): Promise<Permission> => {
+      for (const part of parts) {
+        const allowed = await this.#mayDecide(member, part);
+        if (allowed !== true) return allowed;
+      }
+      return !act || may('decide', member);
+    };
+    const outcome = await this.authority.write(manuscript, { personId: by, allows }, async (text) => {
       if (act && act.version !== text.version) return { behind: true };
       made = [];
       const earlier =
@@ -133,20 +137,21 @@ export class Decisions {
         await breathing(decideInParts(tr, which, verdict));
         if (tr.doc === before) continue;
         squareTables(tr);
-        const ended = await breathing(entriesOf(before, tr.doc, which));
+        const id = nanoid(12);
+        const events = await breathing(eventsOfDecision(before, tr.doc, { id, which, verdict }));
         const toVersion = text.version + tr.steps.length;
-        made.push({ id: nanoid(12), which, verdict, fromVersion, toVersion, ended });
+        made.push({ id, which, verdict, fromVersion, toVersion, events });
       }
       const toVersion = text.version + tr.steps.length;
       if (!made.length && !act) return { taken: true as const, version: toVersion };
-      const batch: Batch = { steps: tr.steps, author: by, intent: 'decision', client };
+      const events = made.flatMap((one) => one.events);
+      const batch: Batch = { steps: tr.steps, author: by, intent: 'decision', client, events };
       const many = parts.reduce((n, { which }) => n + which.length, 0);
       const before = act ? 'making a fair copy' : `${parts[0]!.verdict}ing ${counted(many, 'change')}`;
       const also = async (manager: EntityManager) => {
-        for (const { id, which, verdict, ended, ...versions } of made) {
+        for (const { id, which, verdict, events: _, ...versions } of made) {
           const row = { id, manuscriptId: manuscript, verdict, changes: which, decidedBy: by, asked, ...versions };
           await manager.insert(DecisionRow, { ...row, fairCopy: act?.fairCopy ?? null });
-          await keepEntries(manager, manuscript, { id, verdict, by }, ended);
         }
         if (many >= (act ? 1 : manyInOneAct))
           await keepDraft(manager, { manuscriptId: manuscript, version: text.version, reason: 'decisions', before });
@@ -156,8 +161,8 @@ export class Decisions {
       return { tr, batch, also, ...(made[0] && { id: made[0].id }) };
     });
     if ('taken' in outcome)
-      for (const { id, verdict, ended } of made) {
-        const decided = ended.filter((one) => one.decided).map((one) => one.id);
+      for (const { id, verdict, events } of made) {
+        const decided = events.filter(({ kind }) => kind !== 'removed').map((one) => one.id);
         await this.#tell(manuscript, id, by, verdict, decided);
       }
     return outcome;
@@ -193,10 +198,12 @@ export class Decisions {
       return !first || wrong !== null ? { refused: wrong ?? noDecision } : await this.history.inverses(first);
     });
     if (read && 'refused' in read) return read;
-    const outcome = await this.authority.write(manuscript, async (text) => {
+    // What one may take back depends on the decision, which is read first.
+    const asker = { personId: by, allows: () => true as const };
+    const outcome = await this.authority.write(manuscript, asker, async (text, member) => {
       const decision = await find();
       if (isRepeated(author, decision, asking)) return { taken: true, version: text.version };
-      const refused = refusesTakingBack(author, decision, which);
+      const refused = refusesTakingBack(member, decision, which);
       if (!decision || refused !== null) return { refused: refused ?? noDecision };
       const those = new Set(which ?? decision.changes);
       const rest = decision.changes.filter((one) => !those.has(one));
@@ -228,7 +235,7 @@ export class Decisions {
           await manager.insert(DecisionRow, { ...stays, fromVersion: middle, toVersion });
           await handOnEntries(manager, manuscript, id, stays.id, [...pending.keys()]);
         }
-        await forgetEntries(manager, manuscript, id);
+        await loseEntries(manager, manuscript, id, { by, version: toVersion });
         await keepSummary(manager, manuscript, toVersion, summaryOf(tr.doc));
       };
       taken = { verdict: decision.verdict, changes: [...those] };

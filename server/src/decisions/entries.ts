@@ -1,55 +1,35 @@
 import type { Node } from 'prosemirror-model';
-import { changeIds, ledgerFacts, listChanges, type ChangeId, type LedgerFacts, type Verdict } from '@tea-pencil/core';
+import { changeIds, ledgerFacts, listChanges, type ChangeId, type Verdict } from '@tea-pencil/core';
 import type { EntityManager } from 'typeorm';
-import { ChangeRow } from '../database/entities.js';
-import { portions } from '../database/portions.js';
+import type { ChangeEvent } from '../live/change-log.js';
 
-/** What the ledger keeps of changes that a decision ends. */
+/** What the log of changes is told of a decision. */
 
-/** A change that has ended, and whether it was decided or went with the words of another. */
-export interface Ended {
-  id: ChangeId;
-  decided: boolean;
-  entry: LedgerFacts;
+interface Act {
+  id: string;
+  which: readonly ChangeId[];
+  verdict: Verdict;
 }
 
-/** The changes that are pending before a decision and not after it, one by one. */
-export function* entriesOf(before: Node, after: Node, which: readonly ChangeId[]): Generator<undefined, Ended[]> {
+/** The events of a decision: the changes that it ends, decided in it or gone with the words of another. */
+export function* eventsOfDecision(
+  before: Node,
+  after: Node,
+  { id: decision, which, verdict }: Act,
+): Generator<undefined, ChangeEvent[]> {
   const changes = listChanges(before);
   yield;
   const left = changeIds(after);
   const asked = new Set(which);
-  const ended: Ended[] = [];
+  const past = verdict === 'accept' ? 'accepted' : 'rejected';
+  const events: ChangeEvent[] = [];
   for (const change of changes) {
     if (left.has(change.id)) continue;
-    ended.push({ id: change.id, decided: asked.has(change.id), entry: ledgerFacts(before, change) });
+    const kind = asked.has(change.id) ? past : 'removed';
+    events.push({ id: change.id, kind, decision, entry: ledgerFacts(before, change) });
     yield;
   }
-  return ended;
-}
-
-interface Act {
-  id: string;
-  verdict: Verdict;
-  by: string;
-}
-
-export async function keepEntries(
-  manager: EntityManager,
-  manuscript: string,
-  { id, verdict, by }: Act,
-  ended: readonly Ended[],
-): Promise<void> {
-  const rows = ended.map((one) =>
-    JSON.stringify({ id: one.id, verdict: one.decided ? verdict : null, entry: one.entry }),
-  );
-  for (const some of portions(rows))
-    await manager.query(
-      `UPDATE changes SET verdict = one.verdict, decided_by = $2, decided_at = now(), decision_id = $3, entry = one.entry
-       FROM jsonb_to_recordset($4::jsonb) AS one (id text, verdict text, entry jsonb)
-       WHERE manuscript_id = $1 AND changes.change_id = one.id`,
-      [manuscript, by, id, `[${some.join()}]`],
-    );
+  return events;
 }
 
 /** Those of its changes that are not pending again are another decision's from now on. */
@@ -66,8 +46,20 @@ export async function handOnEntries(
   );
 }
 
-/** Its changes are pending again. */
-export async function forgetEntries(manager: EntityManager, manuscriptId: string, decisionId: string): Promise<void> {
-  const pending = { verdict: null, decidedBy: null, decidedAt: null, decisionId: null, entry: null };
-  await manager.update(ChangeRow, { manuscriptId, decisionId }, pending);
+/** Those of the changes of a decision that has been taken back which are not pending again: their words went meanwhile. */
+export async function loseEntries(
+  manager: EntityManager,
+  manuscript: string,
+  decision: string,
+  { by, version }: { by: string; version: number },
+): Promise<void> {
+  await manager.query(
+    `WITH lost AS (
+       UPDATE changes SET state = 'removed', verdict = NULL, decision_id = NULL, decided_by = $3, decided_at = now()
+       WHERE manuscript_id = $1 AND decision_id = $2 RETURNING change_id
+     )
+     INSERT INTO change_events (manuscript_id, change_id, kind, by, version)
+     SELECT $1, change_id, 'removed', $3, $4 FROM lost`,
+    [manuscript, decision, by, version],
+  );
 }

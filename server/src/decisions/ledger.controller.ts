@@ -1,6 +1,6 @@
 import { Controller, Get, NotFoundException, Param } from '@nestjs/common';
 import { ApiTags } from '@nestjs/swagger';
-import type { LastDecision, Ledger } from '@tea-pencil/wire';
+import type { ChangeEvent, LastDecision, Ledger } from '@tea-pencil/wire';
 import { changeSchema, JoiPipe, ValidId } from '../http/validation.js';
 import { Me } from '../policy/guard.js';
 import { LedgerService } from './ledger.service.js';
@@ -19,6 +19,15 @@ export class LedgerController {
   @Get('last')
   async last(@ValidId('id') id: string, @Me() me: string): Promise<{ last: LastDecision | null }> {
     return { last: await this.ledger.last(id, me) };
+  }
+
+  /** What has happened to a change. */
+  @Get(':change/events')
+  events(
+    @ValidId('id') id: string,
+    @Param('change', new JoiPipe(changeSchema)) change: string,
+  ): Promise<ChangeEvent[]> {
+    return this.ledger.events(id, change);
   }
 
   /** Where the words of a decided change stood, in the text as it is now. */

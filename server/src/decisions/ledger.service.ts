@@ -3,7 +3,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { Mapping } from 'prosemirror-transform';
 import { DataSource } from 'typeorm';
 import { ledgerFacts, listChanges } from '@tea-pencil/core';
-import type { DecidedChange, LastDecision, Ledger } from '@tea-pencil/wire';
+import type { ChangeEvent, DecidedChange, LastDecision, Ledger } from '@tea-pencil/wire';
 import { Authority } from '../live/authority.js';
 import { History } from '../live/history.js';
 import { ChangeRow, DecisionRow } from '../database/entities.js';
@@ -27,21 +27,40 @@ export class LedgerService {
     const numbered = await this.#numbered(manuscriptId);
     const rows = await this.database.query<Row[]>(
       `SELECT change_id AS "changeId", author, date, verdict, decided_by AS "decidedBy", decided_at AS "decidedAt",
-         decision_id AS "decisionId", entry
-       FROM changes WHERE manuscript_id = $1 AND decided_by IS NOT NULL ORDER BY serial`,
+         decision_id AS "decisionId", entry, state
+       FROM changes WHERE manuscript_id = $1 AND state <> 'pending' ORDER BY serial`,
       [manuscriptId],
     );
     await this.#readOld(manuscriptId, rows);
     const numbers = new Map(numbered);
     const decided: DecidedChange[] = [];
-    for (const { changeId, author, date, verdict, decidedBy, decidedAt, decisionId, entry } of rows) {
+    for (const { changeId, author, date, verdict, decidedBy, decidedAt, decisionId, entry, state } of rows) {
       const number = numbers.get(changeId);
       numbers.delete(changeId);
-      if (!number || !entry || !decidedAt || decidedBy === null) continue;
-      const about = { id: changeId, number, author, date, verdict, decidedBy };
+      if (!number || !entry || !decidedAt || state === 'pending') continue;
+      const about = { id: changeId, number, author, date, verdict, decidedBy, state };
       decided.push({ ...entry, ...about, decidedAt: decidedAt.toISOString(), decision: decisionId });
     }
-    return { numbers: [...numbers], decided };
+    return { numbers: [...numbers], decided, arrived: await this.#arrived(manuscriptId) };
+  }
+
+  /** The changes whose date is long before they were here. */
+  async #arrived(manuscriptId: string): Promise<Ledger['arrived']> {
+    const rows = await this.database.query<{ id: string; at: Date; by: string | null }[]>(
+      `SELECT change_id AS id, at, by FROM change_events JOIN changes USING (manuscript_id, change_id)
+       WHERE manuscript_id = $1 AND kind IN ('proposed', 'arrived') AND at > changes.date::timestamptz + interval '1 hour'`,
+      [manuscriptId],
+    );
+    return rows.map(({ at, ...row }) => ({ ...row, at: at.toISOString() }));
+  }
+
+  /** All that has happened to a change, from the first to the last. */
+  async events(manuscriptId: string, changeId: string): Promise<ChangeEvent[]> {
+    const rows = await this.database.query<(Omit<ChangeEvent, 'at'> & { at: Date })[]>(
+      'SELECT kind, by, at FROM change_events WHERE manuscript_id = $1 AND change_id = $2 ORDER BY serial',
+      [manuscriptId, changeId],
+    );
+    return rows.map((row) => ({ ...row, at: row.at.toISOString() }));
   }
 
   /** Every change with its number, in the order in which they were recorded: thousands, so no objects are made of them. */

@@ -3,6 +3,7 @@ import { ApiTags } from '@nestjs/swagger';
 import type { Response } from 'express';
 import Joi from 'joi';
 import type {
+  ActTakenBack,
   BringBackHow,
   BroughtBack,
   DraftChange,
@@ -20,6 +21,7 @@ import { BesideService } from './beside.service.js';
 import { DraftsService, type Keep } from './drafts.service.js';
 import { InkService } from './ink.service.js';
 import { RewritingService } from './rewriting.service.js';
+import { TakingBackService } from './taking-back.service.js';
 
 const version = Joi.number().integer().min(0).max(999_999_999);
 const versionPipe = new JoiPipe(Joi.string().pattern(/^\d{1,9}$/));
@@ -40,6 +42,7 @@ export class DraftsController {
   constructor(
     private readonly drafts: DraftsService,
     private readonly rewriting: RewritingService,
+    private readonly takingBack: TakingBackService,
     private readonly besides: BesideService,
     private readonly ink: InkService,
   ) {}
@@ -52,12 +55,8 @@ export class DraftsController {
   /** Keeps a state by hand: as the text stands, or as it was at a version. */
   @Post('drafts')
   @Describes(keepSchema)
-  keep(
-    @ValidId('id') id: string,
-    @Me() me: string,
-    @ValidBody(keepSchema) what: Keep,
-  ): Promise<{ id: string; version: number }> {
-    return this.drafts.keep(id, me, what);
+  keep(@Member() member: Membership, @ValidBody(keepSchema) what: Keep): Promise<{ id: string; version: number }> {
+    return this.drafts.keep(member, what);
   }
 
   /** Its name, and what is said of it. */
@@ -65,17 +64,23 @@ export class DraftsController {
   @HttpCode(204)
   @Describes(changeSchema)
   change(
-    @ValidId('id') id: string,
+    @Member() member: Membership,
     @ValidId('draft') draft: string,
     @ValidBody(changeSchema) change: DraftChange,
   ): Promise<void> {
-    return this.drafts.change(id, draft, change);
+    return this.drafts.change(member, draft, change);
   }
 
   @Delete('drafts/:draft')
   @HttpCode(204)
-  letGo(@ValidId('id') id: string, @ValidId('draft') draft: string): Promise<void> {
-    return this.drafts.letGo(id, draft);
+  letGo(@Member() member: Membership, @ValidId('draft') draft: string): Promise<void> {
+    return this.drafts.letGo(member, draft);
+  }
+
+  @Post('drafts/:draft/back')
+  @HttpCode(204)
+  bringDraftBack(@Member() member: Membership, @ValidId('draft') draft: string): Promise<void> {
+    return this.drafts.bringBack(member, draft);
   }
 
   /** Who wrote when. */
@@ -121,13 +126,13 @@ export class DraftsController {
 
   /** Takes back what was done to the whole text: a draft brought back, a file taken in, ink laid down in pencil. */
   @Post('acts/:act/back')
-  @HttpCode(204)
+  @HttpCode(200)
   takeBack(
     @Member() member: Membership,
     @ValidId('act') act: string,
     @Res({ passthrough: true }) response: Response,
-  ): Promise<void> {
-    return this.rewriting.takeBack(member, act, goneAway(response));
+  ): Promise<ActTakenBack> {
+    return this.takingBack.takeBack(member, act, goneAway(response));
   }
 
   /** What was done in ink. */

@@ -1,4 +1,4 @@
-import { Injectable, Logger, NotFoundException } from '@nestjs/common';
+import { ForbiddenException, Injectable, Logger, NotFoundException } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
 import type { Draft, DraftChange, Drafts, Moment, Stretch, TimeLine } from '@tea-pencil/wire';
@@ -7,6 +7,8 @@ import { keepDraft } from '../database/kept-draft.js';
 import { Authority } from '../live/authority.js';
 import { Broadcasting } from '../live/broadcasting.js';
 import { History } from '../live/history.js';
+import { may, type Member } from '../policy/may.js';
+import { Memberships } from '../policy/memberships.js';
 import { wentWrong } from '../running/log.js';
 import { Workers } from '../work/workers.js';
 
@@ -36,6 +38,11 @@ export interface Keep {
   version?: number;
 }
 
+const asTold = ({ manuscriptId: _, goneAt: __, goneBy: ___, at, ...row }: DraftRow): Draft => ({
+  ...row,
+  at: at.toISOString(),
+});
+
 const notThere = 'There is no such draft in this manuscript.';
 
 /** The kept states of a manuscript, and what happened between them. */
@@ -46,6 +53,7 @@ export class DraftsService {
 
   constructor(
     @InjectDataSource() private readonly database: DataSource,
+    private readonly memberships: Memberships,
     private readonly authority: Authority,
     private readonly history: History,
     private readonly workers: Workers,
@@ -58,13 +66,16 @@ export class DraftsService {
       .find({ where: { manuscriptId }, order: { version: 'DESC', at: 'DESC' }, take: 500 });
     if (rows.some(({ facts }) => !facts)) this.#count(manuscriptId);
     return {
-      drafts: rows.map(({ manuscriptId: _, at, ...row }): Draft => ({ ...row, at: at.toISOString() })),
+      drafts: rows.flatMap((row) => (row.goneAt ? [] : asTold(row))),
+      gone: rows.flatMap((row) =>
+        row.goneAt ? { ...asTold(row), goneAt: row.goneAt.toISOString(), goneBy: row.goneBy } : [],
+      ),
       ...(await this.#ends(manuscriptId)),
     };
   }
 
   /** The newest version, when it was made, and when the text began. */
-  async #ends(manuscriptId: string): Promise<Omit<Drafts, 'drafts'>> {
+  async #ends(manuscriptId: string): Promise<Omit<Drafts, 'drafts' | 'gone'>> {
     const [ends] = await this.database.query<{ version: number | null; at: Date | null; began: Date | null }[]>(
       `SELECT (SELECT max(version) + 1 FROM steps WHERE manuscript_id = $1) AS version,
          (SELECT at FROM steps WHERE manuscript_id = $1 ORDER BY version DESC LIMIT 1) AS at,
@@ -89,33 +100,39 @@ export class DraftsService {
   }
 
   /** Keeps a state by hand: the newest one, or that of a version. */
-  async keep(manuscriptId: string, by: string, { name, note, version }: Keep) {
+  async keep(by: Member, { name, note, version }: Keep) {
+    const { manuscriptId, personId } = by;
     const text = await this.authority.text(manuscriptId);
     if (!text || (version ?? 0) > text.version) throw new NotFoundException('The text has no such version.');
     const at = await this.history.endUpTo(manuscriptId, version ?? text.version);
-    const id = await keepDraft(this.database, {
-      manuscriptId,
-      version: at,
-      reason: 'hand',
-      by,
+    const draft = {
+      ...{ manuscriptId, version: at, reason: 'hand' as const, by: personId },
       ...(name !== undefined && { name }),
       ...(note !== undefined && { note }),
-    });
+    };
+    const id = await this.memberships.write(by, 'keep drafts', (manager) => keepDraft(manager, draft));
     this.live.changed(manuscriptId, 'drafts');
     return { id, version: at };
   }
 
   /** @throws NotFoundException where there is none */
-  async change(manuscriptId: string, id: string, change: DraftChange): Promise<void> {
-    const { affected } = await this.database.getRepository(DraftRow).update({ manuscriptId, id }, change);
-    if (!affected) throw new NotFoundException(notThere);
-    this.live.changed(manuscriptId, 'drafts');
-  }
+  change = (by: Member, id: string, change: DraftChange): Promise<void> => this.#change(by, id, change);
 
-  /** Lets a draft go: the name, that is; the moment stays in the log. */
-  async letGo(manuscriptId: string, id: string): Promise<void> {
-    const { affected } = await this.database.getRepository(DraftRow).delete({ manuscriptId, id });
-    if (!affected) throw new NotFoundException(notThere);
+  /** Lets a draft go: the name, that is; the moment stays in the log. It can be brought back for thirty days. */
+  letGo = (by: Member, id: string): Promise<void> => this.#change(by, id, { goneAt: new Date(), goneBy: by.personId });
+
+  bringBack = (by: Member, id: string): Promise<void> => this.#change(by, id, { goneAt: null, goneBy: null });
+
+  /** Changes a draft of one's own; those of others, and those that keep themselves, are the keepers'. */
+  async #change(by: Member, id: string, change: Partial<DraftRow>): Promise<void> {
+    const { manuscriptId, personId } = by;
+    await this.memberships.write(by, 'keep drafts', async (manager, member) => {
+      const draft = await manager.findOneBy(DraftRow, { manuscriptId, id });
+      if (!draft) throw new NotFoundException(notThere);
+      const allowed = draft.keptBy === personId || may('change drafts of others', member);
+      if (allowed !== true) throw new ForbiddenException(allowed);
+      await manager.update(DraftRow, id, change);
+    });
     this.live.changed(manuscriptId, 'drafts');
   }
 

@@ -69,7 +69,7 @@ export interface ToUndo extends Ink {
 }
 
 /** The text without what some steps did, whatever has been written since. */
-async function without({
+export async function without({
   now: json,
   version,
   manuscript,
@@ -89,19 +89,13 @@ async function without({
     to === version ? before : (await breathing(takenBack(await breathing(inversesOf(before, steps)), later, now))).doc;
   return { now, undone: isSound(undone, toDate(new Date(Date.now() + clockAllowance))) ? undone : null };
 }
-const impossible: Rewritten = {
+export const impossible: Rewritten = {
   steps: [],
   fresh: [],
   tooMuch: null,
   summary: { pending: 0, kinds: {}, authors: {}, spine: [] },
   impossible: 'This cannot be done any more: the text around it has changed too far.',
 };
-
-/** Undoes an act. */
-export async function undoAct(task: ToUndo): Promise<Rewritten> {
-  const { now, undone } = await without(task);
-  return undone ? rewritten(now, undone) : impossible;
-}
 
 export interface ToLayDown extends ToUndo {
   author: string;

@@ -3,7 +3,7 @@ import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
 import { toDate } from '@tea-pencil/core';
 import type { BroughtBack, InkPiece } from '@tea-pencil/wire';
-import type { Member } from '../policy/may.js';
+import { may, type Member } from '../policy/may.js';
 import { saysBusy, Workers } from '../work/workers.js';
 import type { Ink, ToLayDown } from './ink-task.js';
 import { RewritingService } from './rewriting.service.js';
@@ -77,6 +77,7 @@ export class InkService {
     const { author, at, to } = piece;
     const { act, changes } = await this.rewriting.rewrite({
       by,
+      allows: (member) => may('decide', member),
       intent: 'pencil',
       keep: { reason: 'back', before: 'laying ink down in pencil' },
       inkFrom: from,

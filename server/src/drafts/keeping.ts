@@ -61,6 +61,7 @@ export class Keeping implements OnModuleInit, OnModuleDestroy {
 
   /** Lets go of drafts that kept themselves, the older the more; the log keeps every moment all the same. */
   async thin(): Promise<void> {
+    await this.database.query("DELETE FROM drafts WHERE gone_at < now() - interval '30 days'");
     await this.database.query(`
       DELETE FROM drafts WHERE id IN (
         SELECT id FROM (

@@ -4,7 +4,7 @@ import { nanoid } from 'nanoid';
 import { Transform, type Step } from 'prosemirror-transform';
 import { DataSource, type EntityManager } from 'typeorm';
 import { clockAllowance, limitWords, OnBlocks, soundInParts, squareTables, toDate } from '@tea-pencil/core';
-import type { BringBackHow, BroughtBack, DraftReason } from '@tea-pencil/wire';
+import type { BringBackHow, BroughtBack, DraftReason, LoggedIntent } from '@tea-pencil/wire';
 import { ActRow, DraftRow } from '../database/draft-entities.js';
 import { keepDraft } from '../database/kept-draft.js';
 import { keepSummary, summaryOf, type Summary } from '../database/kept-text.js';
@@ -17,24 +17,25 @@ import { jsonOf } from '../live/packing.js';
 import { stepsInParts } from '../live/read-text.js';
 import type { Batch } from '../live/step-log.js';
 import type { OwnSteps } from '../live/submissions.js';
-import { may, type Member } from '../policy/may.js';
+import { may, type Member, type Permission } from '../policy/may.js';
 import { saysBusy, Workers } from '../work/workers.js';
-import type { ToUndo } from './ink-task.js';
 import type { Rewritten, ToRewrite } from './rewriting-task.js';
 
 /** What is done to a whole text, and by whom. */
 export interface Rewriting<R extends Rewritten> {
   by: Member;
-  intent: 'pencil' | 'ink' | 'decision';
+  intent: LoggedIntent | ((made: R) => LoggedIntent);
+  /** Whether they may have it done, asked anew within the manuscript's turn. */
+  allows(member: Member, made: R): Permission | Promise<Permission>;
   /** The draft that is kept before, why and of what; null for what takes an act back, which is none itself. */
   keep: { reason: DraftReason; before: string } | null;
   /** Makes the steps, from the text as JSON and its version. */
   make(now: string, version: number): Promise<R>;
-  /** Why it may not be done, asked once more when its turn has come. */
-  refusal?(): Promise<string | null>;
   /** What else is kept in the same moment. */
   also?(manager: EntityManager, made: R): Promise<void>;
   inkFrom?: number;
+  /** Whether what is new in it came with a file. */
+  arrived?: boolean;
 }
 
 /** Steps on top of the text as it stands, and what they are kept with. */
@@ -84,7 +85,8 @@ export class RewritingService {
 
   /** Brings a version back, in pencil or in ink. */
   async bringBack(by: Member, version: number, how: BringBackHow, stop: AbortSignal): Promise<BroughtBack> {
-    const allowed = may(how === 'ink' ? 'write in ink' : 'write in pencil', by);
+    const allows = (member: Member) => may(how === 'ink' ? 'write in ink' : 'write in pencil', member);
+    const allowed = allows(by);
     if (allowed !== true) throw new ForbiddenException(allowed);
     const { manuscriptId: manuscript } = by;
     const at = await this.history.endUpTo(manuscript, version);
@@ -95,6 +97,7 @@ export class RewritingService {
     const pencil = how === 'pencil' ? { author: by.personId, date: toDate(new Date()) } : null;
     const { act, changes } = await this.rewrite({
       by,
+      allows,
       intent: how,
       keep: { reason: 'back', before: what },
       make: (now) => {
@@ -118,9 +121,9 @@ export class RewritingService {
       const made = await saysBusy(what.make(jsonOf(doc), version));
       if (made.impossible !== undefined) throw new ConflictException(made.impossible);
       let id: string | null = null;
-      const outcome = await this.authority.write(manuscript, async (now) => {
-        const refused = await what.refusal?.();
-        if (refused) return { refused };
+      const { personId } = what.by;
+      const asker = { personId, allows: (member: Member) => what.allows(member, made) };
+      const outcome = await this.authority.write(manuscript, asker, async (now) => {
         if (made.tooMuch) return { refused: `This is too much: ${limitWords[made.tooMuch]}.` };
         const tr = await onTop(now, made.steps, version);
         if (!tr) return { behind: true };
@@ -139,10 +142,17 @@ export class RewritingService {
   }
 
   #own<R extends Rewritten>(what: Rewriting<R>, made: R, { now, tr, id, summary }: Made): OwnSteps {
-    const { by, intent, keep, inkFrom = null } = what;
+    const { by, intent, keep, inkFrom = null, arrived = false } = what;
     const { manuscriptId } = by;
     const toVersion = now.version + tr.steps.length;
-    const batch: Batch = { steps: tr.steps, author: by.personId, intent, client: 'server', fresh: new Map(made.fresh) };
+    const batch: Batch = {
+      steps: tr.steps,
+      author: by.personId,
+      intent: typeof intent === 'function' ? intent(made) : intent,
+      client: 'server',
+      fresh: new Map(made.fresh),
+      arrived,
+    };
     const also = async (manager: EntityManager) => {
       await what.also?.(manager, made);
       if (tr.steps.length) await keepSummary(manager, manuscriptId, toVersion, summary);
@@ -153,34 +163,7 @@ export class RewritingService {
     };
     return { tr, batch, also };
   }
-
-  /** Takes such an act back, whatever has been written since. */
-  async takeBack(by: Member, id: string, stop: AbortSignal): Promise<void> {
-    const { manuscriptId: manuscript, personId } = by;
-    const acts = this.database.getRepository(ActRow);
-    const act = await acts.findOneBy({ manuscriptId: manuscript, id });
-    if (!act) throw new ConflictException('There is no such act in this manuscript.');
-    if (act.takenBackBy !== null) throw new ConflictException(takenBack);
-    // What one has done oneself since the seal was put on is all that one may take back under it.
-    const own = by.seal && act.at >= by.seal.at ? 'take back own withdrawals' : 'take back own decisions';
-    const allowed = may(act.by === personId ? own : 'take back decisions', by);
-    if (allowed !== true) throw new ForbiddenException(allowed);
-    const { fromVersion: from, toVersion: to } = act;
-    await this.rewrite({
-      by,
-      intent: 'decision',
-      keep: null,
-      make: (now, version) => {
-        const task: ToUndo = { now, version, manuscript, from, to };
-        return this.workers.run<Rewritten>('undoAct', () => Promise.resolve(task), { of: personId, stop });
-      },
-      // Twice at once: the first has it.
-      refusal: async () => ((await acts.findOneByOrFail({ id })).takenBackBy === null ? null : takenBack),
-      also: async (manager) => void (await manager.update(ActRow, id, { takenBackBy: personId })),
-    });
-  }
 }
 
-const takenBack = 'This has been taken back already.';
 const sentenceOf = (outcome: object): string =>
   'refused' in outcome ? String(outcome.refused) : 'later' in outcome ? String(outcome.later) : tooBusy;

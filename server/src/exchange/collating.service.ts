@@ -8,7 +8,7 @@ import {
 import { kindOf, toDate, type Pending } from '@tea-pencil/core';
 import type { CollatedTexts } from '@tea-pencil/wire';
 import { ManuscriptsService } from '../manuscripts/manuscripts.service.js';
-import { notThere } from '../policy/guard.js';
+import { notThere } from '../policy/memberships.js';
 import { may } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
 import { saysBusy, Workers } from '../work/workers.js';

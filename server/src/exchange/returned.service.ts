@@ -9,7 +9,7 @@ import type { Rewritten } from '../drafts/rewriting-task.js';
 import { History } from '../live/history.js';
 import { lookOf } from '../names/names.js';
 import { PeopleService } from '../people/people.service.js';
-import type { Member } from '../policy/may.js';
+import { may, type Member } from '../policy/may.js';
 import { Workers } from '../work/workers.js';
 import { taken } from './exchange.service.js';
 import type { TakenIn, TakenInMade, ToTakeIn } from './returned-task.js';
@@ -63,7 +63,9 @@ export class ReturnedService {
     const came: string[] = [];
     const rewriting = this.rewriting.rewrite<Made>({
       by,
+      allows: (member) => may('take in what came back', member),
       intent: 'pencil',
+      arrived: true,
       keep: { reason: 'file', before: `taking in “${name.slice(0, 100)}”` },
       make: async (now) => {
         const task: ToTakeIn = { ...about, now, bytes, format: kind.name };

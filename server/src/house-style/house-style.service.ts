@@ -154,14 +154,14 @@ export class HouseStyleService {
   }
 
   /** Says which style a manuscript follows; null for none. */
-  async follow({ manuscriptId, isGuest }: Member, styleId: string | null): Promise<void> {
+  async follow(member: Member, styleId: string | null): Promise<void> {
+    const { manuscriptId, isGuest } = member;
     if (isGuest) throw new ForbiddenException('A guest cannot choose a house style.');
-    const styled = this.database.getRepository(StyledRow);
-    if (styleId === null) await styled.delete({ manuscriptId });
-    else {
-      await this.#row(this.database.manager, styleId);
-      await styled.upsert({ manuscriptId, styleId }, ['manuscriptId']);
-    }
+    await this.memberships.write(member, 'change settings', async (manager) => {
+      if (styleId === null) return void (await manager.delete(StyledRow, { manuscriptId }));
+      await this.#row(manager, styleId);
+      await manager.upsert(StyledRow, { manuscriptId, styleId }, ['manuscriptId']);
+    });
     this.live.changed(manuscriptId, 'last look');
   }
 

@@ -66,8 +66,8 @@ export class LastLookController {
 
   @Delete('left/:left')
   @HttpCode(204)
-  takeUp(@ValidId('id') id: string, @ValidId('left') left: string): Promise<void> {
-    return this.looks.takeUp(id, left);
+  takeUp(@ValidId('id') _: string, @Member() member: Membership, @ValidId('left') left: string): Promise<void> {
+    return this.looks.takeUp(member, left);
   }
 
   @Post('words')

@@ -68,21 +68,29 @@ export class LastLookService {
   }
 
   /** Leaves a finding as it is, or all such; one that is left already stays so. */
-  async leave({ manuscriptId, personId: by }: Member, { key, all, kind, words }: FindingToLeave): Promise<void> {
-    const rows = this.database.getRepository(LeftFindingRow);
-    if ((await rows.countBy({ manuscriptId })) >= mostLeft)
-      throw new ConflictException(`No more than ${mostLeft} findings can be left. Leave all such, or put some right.`);
-    await rows
-      .createQueryBuilder()
-      .insert()
-      .values({ id: nanoid(12), manuscriptId, key, all, kind, words, by })
-      .orIgnore()
-      .execute();
+  async leave(member: Member, { key, all, kind, words }: FindingToLeave): Promise<void> {
+    const { manuscriptId, personId: by } = member;
+    await this.memberships.write(member, 'leave findings', async (manager) => {
+      const rows = manager.getRepository(LeftFindingRow);
+      if ((await rows.countBy({ manuscriptId })) >= mostLeft)
+        throw new ConflictException(
+          `No more than ${mostLeft} findings can be left. Leave all such, or put some right.`,
+        );
+      await rows
+        .createQueryBuilder()
+        .insert()
+        .values({ id: nanoid(12), manuscriptId, key, all, kind, words, by })
+        .orIgnore()
+        .execute();
+    });
     this.live.changed(manuscriptId, 'last look');
   }
 
-  async takeUp(manuscriptId: string, id: string): Promise<void> {
-    const { affected } = await this.database.getRepository(LeftFindingRow).delete({ manuscriptId, id });
+  async takeUp(member: Member, id: string): Promise<void> {
+    const { manuscriptId } = member;
+    const { affected } = await this.memberships.write(member, 'leave findings', (manager) =>
+      manager.delete(LeftFindingRow, { manuscriptId, id }),
+    );
     if (!affected) throw new NotFoundException(notThere);
     this.live.changed(manuscriptId, 'last look');
   }
@@ -93,19 +101,19 @@ export class LastLookService {
     const mayWrite = may('write in pencil', member);
     if (scope !== 'person' && mayWrite !== true) throw new ForbiddenException(mayWrite);
     if (scope === 'house' && isGuest) throw new ForbiddenException('The words of the house are not a guest’s to keep.');
-    const rows = this.database.getRepository(KeptWordRow);
     const its = { scope, ...(scope === 'manuscript' && { manuscriptId }), ...(scope === 'person' && { by }) };
-    if ((await rows.countBy(its)) >= mostWords)
-      throw new ConflictException(`No more than ${mostWords} words can be kept here.`);
-    await rows
-      .createQueryBuilder()
-      .insert()
-      .values({
-        ...{ id: nanoid(12), scope, language, word: word.normalize('NFC'), by },
-        manuscriptId: scope === 'manuscript' ? manuscriptId : null,
-      })
-      .orIgnore()
-      .execute();
+    const row = { id: nanoid(12), scope, language, word: word.normalize('NFC'), by };
+    await this.memberships.write(member, scope === 'person' ? 'read' : 'write in pencil', async (manager) => {
+      const rows = manager.getRepository(KeptWordRow);
+      if ((await rows.countBy(its)) >= mostWords)
+        throw new ConflictException(`No more than ${mostWords} words can be kept here.`);
+      await rows
+        .createQueryBuilder()
+        .insert()
+        .values({ ...row, manuscriptId: scope === 'manuscript' ? manuscriptId : null })
+        .orIgnore()
+        .execute();
+    });
     this.live.changed(manuscriptId, 'last look');
   }
 
@@ -123,21 +131,23 @@ export class LastLookService {
     if (word.scope === 'manuscript' && mayWrite !== true) throw new ForbiddenException(mayWrite);
     if (word.scope === 'house' && word.by !== personId && !(await this.memberships.caller(personId))?.keepsHouse)
       throw new ForbiddenException('Only who kept this word, or a keeper of the house, can let it go.');
-    await rows.delete({ id });
+    await this.memberships.write(member, word.scope === 'manuscript' ? 'write in pencil' : 'read', (manager) =>
+      manager.delete(KeptWordRow, { id }),
+    );
     this.live.changed(manuscriptId, 'last look');
   }
 
   /** Says that the text has been looked over as it is now. */
-  async taken({ manuscriptId, personId: by }: Member): Promise<void> {
+  async taken(member: Member): Promise<void> {
+    const { manuscriptId, personId: by } = member;
     const text = await this.authority.text(manuscriptId);
     if (!text) throw new NotFoundException('There is no text of this manuscript.');
     const { version } = text;
     // Reading a whole book takes a good part of what a keystroke of somebody else may wait.
     const task = { manuscript: manuscriptId, version };
     const prints = await saysBusy(this.workers.run<string[]>('printBlocks', () => Promise.resolve(task), { of: by }));
-    await this.database
-      .getRepository(LookRow)
-      .upsert({ manuscriptId, version, by, at: new Date(), prints }, ['manuscriptId']);
+    const row = { manuscriptId, version, by, at: new Date(), prints };
+    await this.memberships.write(member, 'leave findings', (manager) => manager.upsert(LookRow, row, ['manuscriptId']));
     this.live.changed(manuscriptId, 'last look');
   }
 }

@@ -4,8 +4,10 @@ import { Step, Transform } from 'prosemirror-transform';
 import { Passed, schema, type ChangeId } from '@tea-pencil/core';
 import type { Missed, Outcome, Steps, Submission } from '@tea-pencil/wire';
 import type { EntityManager } from 'typeorm';
-import { may } from '../policy/may.js';
-import { Memberships } from '../policy/memberships.js';
+import { may, type Permission } from '../policy/may.js';
+import { Memberships, notThere } from '../policy/memberships.js';
+import { breathing } from './breathing.js';
+import { eventsOf } from './change-log.js';
 import { Checkpoints } from './checkpoints.js';
 import { HeldTexts } from './held-texts.js';
 import { History } from './history.js';
@@ -25,6 +27,24 @@ export const notNow = 'The server cannot keep anything just now. Nothing was don
 
 const mayWrite = (author: Author, { intent }: Submission) =>
   may(intent === 'ink' ? 'write in ink' : 'write in pencil', author);
+
+/** Whose steps the server makes, and whether they may have them made as they stand to the manuscript at that moment. */
+export interface Asker {
+  personId: string;
+  allows(member: Author): Permission | Promise<Permission>;
+}
+
+/** Whether what was asked of the policy holds for all of them still, as far as can be said without asking again. */
+const isOfOneMoment = (jobs: readonly Job[]): boolean => {
+  const now = new Date();
+  return jobs.every(({ author: { rights, until } }) => rights === jobs[0]!.author.rights && (!until || until > now));
+};
+
+/** A batch with what it does to the changes of the text, where that is not known already. */
+const withEvents = async ({ before, doc }: Transform, batch: Batch): Promise<Batch> =>
+  batch.events
+    ? batch
+    : { ...batch, events: await breathing(eventsOf(before, doc, batch, batch.fresh ?? new Map<ChangeId, Known>())) };
 
 /** How many waiting batches are kept in one go. */
 const mostTogether = 200;
@@ -135,10 +155,6 @@ export class Authority implements OnModuleDestroy {
         if (!('tr' in right)) return job.answer(right);
         ready = { ...job, prepared: { version: trial.version, steps: right.tr.steps, passed } };
       }
-      // It may have been taken from them, or the manuscript sealed, while they waited.
-      const author = await this.memberships.of(manuscript, job.author.personId);
-      const allowed = author ? mayWrite(author, job.submission) : noText;
-      if (allowed !== true) return job.answer({ refused: allowed });
       await new Promise<void>((done) => {
         const answer = (outcome: Outcome) => {
           job.answer(outcome);
@@ -167,7 +183,9 @@ export class Authority implements OnModuleDestroy {
         const missed = left.some(({ submission }) => text && submission.version > text.version);
         if (attempt || missed) text = await this.#newest(manuscript);
         if (!text) return left.forEach(({ answer }) => answer({ refused: noText }));
-        left = await this.#takeInto(manuscript, text, left);
+        // Rights may have changed while they waited.
+        if (attempt || !isOfOneMoment(left)) left = await this.#allowedNow(manuscript, left);
+        if (left.length) left = await this.#takeInto(manuscript, text, left);
       }
       left.forEach(({ answer }) => answer({ behind: true }));
     } catch (problem) {
@@ -177,9 +195,25 @@ export class Authority implements OnModuleDestroy {
     }
   }
 
+  /** Those of the jobs that the policy allows to their authors as they stand to the manuscript now; the others are answered. */
+  async #allowedNow(manuscript: string, jobs: readonly Job[]): Promise<readonly Job[]> {
+    const members = await this.memberships.among(
+      manuscript,
+      jobs.map(({ author }) => author.personId),
+    );
+    return jobs.flatMap((job) => {
+      const author = members.find(({ personId }) => personId === job.author.personId);
+      const allowed = author ? mayWrite(author, job.submission) : notThere;
+      if (author && allowed === true) return [{ ...job, author }];
+      job.answer({ refused: String(allowed) });
+      return [];
+    });
+  }
+
   /**
    * Keeps those of the batches that the rules allow, in one go.
-   * @returns those to be tried again, because another process has written meanwhile
+   * @param jobs of authors whose rights were read at one moment
+   * @returns those to be tried again, because another process has written meanwhile or rights have changed
    */
   async #takeInto(manuscript: string, text: OpenText, jobs: readonly Job[]): Promise<readonly Job[]> {
     await askForKnown(this.log, manuscript, text, jobs);
@@ -200,14 +234,17 @@ export class Authority implements OnModuleDestroy {
       for (const [id, change] of mine) fresh.set(id, change);
       gone.push(...right.gone);
       trial.take(tr, client);
-      taken.push({ job, tr, batch: { steps: tr.steps, author: author.personId, intent, client, fresh: mine } });
+      const batch = { steps: tr.steps, author: author.personId, intent, client, fresh: mine };
+      taken.push({ job, tr, batch: await withEvents(tr, batch) });
       if (!even.steps.length) continue;
       trial.take(even, 'server');
-      taken.push({ tr: even, batch: { steps: even.steps, author: null, intent: 'mend', client: 'server' } });
+      const mending = { steps: even.steps, author: null, intent: 'mend', client: 'server' } as const;
+      taken.push({ tr: even, batch: await withEvents(even, mending) });
     }
     const batches = taken.map(({ batch }) => batch);
     const also = gone.length ? (manager: EntityManager) => keepStrays(manager, manuscript, gone) : undefined;
-    if (!(await this.#keep(manuscript, text, batches, also))) return taken.flatMap(({ job }) => job ?? []);
+    if (!(await this.#keep(manuscript, text, { batches, also, rights: jobs[0]!.author.rights })))
+      return taken.flatMap(({ job }) => job ?? []);
     for (const [id, change] of fresh) text.known.set(id, change);
     this.#took(manuscript, text, taken);
     if (gone.length) this.events.emit('strays', manuscript);
@@ -219,16 +256,15 @@ export class Authority implements OnModuleDestroy {
     return [];
   }
 
-  /** Whether batches could be kept: not when another process was first. */
+  /** Whether batches could be kept: not when another process was first, nor when rights have changed. */
   async #keep(
     manuscript: string,
     text: OpenText,
-    batches: readonly Batch[],
-    also?: (manager: EntityManager) => Promise<void>,
+    { batches, also, rights }: { batches: readonly Batch[]; also?: OwnSteps['also']; rights: number },
   ): Promise<boolean> {
     if (!also && !batches.some(({ steps }) => steps.length)) return true;
     try {
-      await this.log.append(manuscript, text.version, batches, also);
+      await this.log.append(manuscript, text.version, batches, also, rights);
       return true;
     } catch (problem) {
       if (problem instanceof Behind) return false;
@@ -253,22 +289,33 @@ export class Authority implements OnModuleDestroy {
     this.checkpoints.passed(manuscript, from, text.version);
   }
 
-  /** Makes steps of the server's own and keeps them; they are made again when another process was first. */
-  write(manuscript: string, make: (text: OpenText) => Promise<Outcome | OwnSteps>): Promise<Outcome> {
+  /**
+   * Makes steps of the server's own for somebody and keeps them; they are made again when another process was first. The
+   * policy is asked each time, within the manuscript's turn, and nothing is kept once rights have changed since.
+   */
+  write(
+    manuscript: string,
+    { personId, allows }: Asker,
+    make: (text: OpenText, author: Author) => Promise<Outcome | OwnSteps>,
+  ): Promise<Outcome> {
     return this.#turnsOf(manuscript).alone(async () => {
       try {
         for (let attempt = 0; attempt < 5; attempt++) {
           const text = await this.#newest(manuscript);
           if (!text) return { refused: noText };
-          const made = await make(text);
+          const author = await this.memberships.of(manuscript, personId);
+          const allowed = author ? await allows(author) : notThere;
+          if (!author || allowed !== true) return { refused: String(allowed) };
+          const made = await make(text, author);
           if (!('tr' in made)) return made;
-          const { tr, batch, also, id } = made;
+          const { tr, also, id } = made;
+          const batch = await withEvents(tr, made.batch);
           const gone = straysAt(tr, text.version + tr.steps.length);
           const all = async (manager: EntityManager) => {
             await also(manager);
             await keepStrays(manager, manuscript, gone);
           };
-          if (!(await this.#keep(manuscript, text, [batch], all))) continue;
+          if (!(await this.#keep(manuscript, text, { batches: [batch], also: all, rights: author.rights }))) continue;
           for (const [change, known] of batch.fresh ?? []) text.known.set(change, known);
           this.#took(manuscript, text, [{ tr, batch }]);
           if (gone.length) this.events.emit('strays', manuscript);

@@ -1,7 +1,7 @@
 import { Injectable, Logger } from '@nestjs/common';
 import type { Server, Socket } from 'socket.io';
 import type { ChangedThing, Presence, Steps } from '@tea-pencil/wire';
-import { notThere } from '../policy/guard.js';
+import { notThere } from '../policy/memberships.js';
 import { Authority } from './authority.js';
 import { Calmly } from './calmly.js';
 import { History } from './history.js';

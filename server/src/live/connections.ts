@@ -6,7 +6,7 @@ import { clientOf } from '@tea-pencil/core';
 import { isAway } from '../database/violations.js';
 import type { Messages, Refusal } from '@tea-pencil/wire';
 import { isLegible, noLetters } from '../http/letters.js';
-import { notThere } from '../policy/guard.js';
+import { notThere } from '../policy/memberships.js';
 import { may } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
 import { messages } from '../policy/table.js';

@@ -11,7 +11,7 @@ import {
 import type { SessionData } from 'express-session';
 import type { Server, Socket } from 'socket.io';
 import type { Joined, Outcome } from '@tea-pencil/wire';
-import { notThere } from '../policy/guard.js';
+import { notThere } from '../policy/memberships.js';
 import { Metrics } from '../running/metrics.js';
 import { Limits } from '../running/limits.js';
 import { Authority } from './authority.js';

@@ -25,6 +25,7 @@ import { keepSearchable } from '../database/searchable.js';
 import { keepDraft } from '../database/kept-draft.js';
 import { portions } from '../database/portions.js';
 import { keepSummary, summaryOf, type KeptText } from '../database/kept-text.js';
+import { eventsOf, keepEvents, type ChangeEvent } from './change-log.js';
 import { OpenText, type Known } from './open-text.js';
 import { readInParts, replayed } from './read-text.js';
 
@@ -35,25 +36,38 @@ export interface Batch {
   author: string | null;
   intent: LoggedIntent;
   client: string;
-  /** Changes that were not there before. */
+  /** Changes that were not there before; and whether they came with a file, and were not made here. */
   fresh?: ReadonlyMap<ChangeId, Known>;
+  arrived?: boolean;
+  /** What else happened to changes with it. */
+  events?: readonly ChangeEvent[];
 }
 
-/** Someone else has written the next version already: the batch must be made anew on top of it. */
+/** The batch was made on something that does not hold any more: it must be made anew. */
 export class Behind extends Error {}
 
-/** Steps, the changes that are new in them, and whose edit was the last, in one statement. */
+/**
+ * Steps, the changes that are new in them, and whose edit was the last, in one statement; nothing where somebody's rights
+ * have changed since the policy was asked. The row of the manuscript is locked first, so whoever changes rights waits, or
+ * is waited for, and the count is read as they have left it.
+ */
 const appending = `
-  WITH kept AS (
+  WITH turn AS (
+    UPDATE manuscripts SET touched_at = now(), touched_by = $3 WHERE id = $1 AND rights = coalesce($7, rights)
+    RETURNING id
+  ), kept AS (
     INSERT INTO steps (manuscript_id, version, step, ranges, author, intent, client, ends)
-    SELECT $1, version, step, ranges, author, intent, client, ends
-    FROM jsonb_to_recordset($2::jsonb)
+    SELECT turn.id, version, step, ranges, author, intent, client, ends
+    FROM turn, jsonb_to_recordset($2::jsonb)
       AS one (version int, step jsonb, ranges int[], author text, intent text, client text, ends bool)
-  ), touched AS (
-    UPDATE manuscripts SET touched_at = now(), touched_by = $3 WHERE id = $1
+  ), new AS (
+    INSERT INTO changes (manuscript_id, change_id, author, date)
+    SELECT turn.id, one.* FROM turn, unnest($4::text[], $5::text[], $6::text[]) AS one ON CONFLICT DO NOTHING
+    RETURNING change_id
+  ), begun AS (
+    INSERT INTO change_events (manuscript_id, change_id, kind, by) SELECT $1, change_id, $8, $3 FROM new
   )
-  INSERT INTO changes (manuscript_id, change_id, author, date)
-  SELECT $1, * FROM unnest($4::text[], $5::text[], $6::text[]) ON CONFLICT DO NOTHING`;
+  SELECT id FROM turn`;
 
 /** The steps of batches as rows, from a version on. */
 function* rowsOf(version: number, batches: readonly Batch[]): Generator<string> {
@@ -150,6 +164,8 @@ export class StepLog {
         if ((by === author && at === date) || !people.has(author)) continue;
         await manager.upsert(ChangeRow, { manuscriptId, changeId, author, date }, ['manuscriptId', 'changeId']);
       }
+      const events = await breathing(eventsOf(doc, whole, { author: null, intent: 'mend' }, found));
+      await keepEvents(manager, manuscriptId, { by: null, version: version + 1 }, events);
       const { mends: earlier } = await manager.findOneByOrFail(ManuscriptRow, { id: manuscriptId });
       await manager.update(ManuscriptRow, manuscriptId, { mends: [...earlier, ...mends] });
     });
@@ -169,28 +185,39 @@ export class StepLog {
    * Keeps batches, one after the other, as the versions from `version` on. The primary key decides a race between
    * processes.
    * @param also further writes that belong to the same moment
-   * @throws Behind when another process was first
+   * @param rights the count of rights by which the policy was asked; none for what the server does by itself
+   * @throws Behind when another process was first, or rights have changed
    */
   async append(
     manuscriptId: string,
     version: number,
     batches: readonly Batch[],
     also?: (manager: EntityManager) => Promise<void>,
+    rights?: number,
   ): Promise<void> {
     const by = batches.findLast(({ author }) => author !== null)?.author;
     const fresh = batches.flatMap((batch) => [...(batch.fresh ?? [])]);
     const known = [fresh.map(([id]) => id), fresh.map(([, { author }]) => author), fresh.map(([, { date }]) => date)];
     const rows = portions(rowsOf(version, batches));
-    const keep = async (manager: EntityManager, some: readonly string[], changes: readonly string[][]) =>
-      manager.query(appending, [manuscriptId, `[${some.join()}]`, by, ...changes]);
+    const begins = batches.some(({ arrived }) => arrived) ? 'arrived' : 'proposed';
+    const keep = async (manager: EntityManager, some: readonly string[], changes: readonly string[][]) => {
+      const values = [manuscriptId, `[${some.join()}]`, by, ...changes, rights ?? null, begins];
+      if (!(await manager.query<unknown[]>(appending, values)).length) throw new Behind();
+    };
     const first = rows.next().value ?? [];
     const second = rows.next().value;
     try {
       // What is one statement is one transaction, and one way to the database and back.
-      if (!also && !second) return void (await keep(this.database.manager, first, known));
+      const events = batches.some((batch) => batch.events?.length);
+      if (!also && !second && !events) return void (await keep(this.database.manager, first, known));
       await this.database.transaction(async (manager) => {
         await keep(manager, first, known);
         for (let some = second; some; some = rows.next().value) await keep(manager, some, [[], [], []]);
+        let at = version;
+        for (const { steps, author, events: its = [] } of batches) {
+          at += steps.length;
+          await keepEvents(manager, manuscriptId, { by: author, version: at }, its);
+        }
         await also?.(manager);
       });
     } catch (problem) {
@@ -200,7 +227,7 @@ export class StepLog {
   }
 
   /** Keeps the first text of a manuscript. */
-  async begin(manager: EntityManager, manuscriptId: string, text: KeptText): Promise<void> {
+  async begin(manager: EntityManager, manuscriptId: string, text: KeptText, by: string): Promise<void> {
     const { json, changes, summary, searchable } = text;
     await keepDraft(manager, { manuscriptId, version: 0, reason: 'came' });
     await manager.query('INSERT INTO checkpoints (manuscript_id, version, doc) VALUES ($1, 0, $2)', [
@@ -210,10 +237,13 @@ export class StepLog {
     const rows = changes.map(([id, author, date]) => JSON.stringify({ id, author, date }));
     for (const some of portions(rows))
       await manager.query(
-        `INSERT INTO changes (manuscript_id, change_id, author, date)
-         SELECT $1, id, author, date FROM jsonb_to_recordset($2::jsonb) AS one (id text, author text, date text)
-         ON CONFLICT DO NOTHING`,
-        [manuscriptId, `[${some.join()}]`],
+        `WITH new AS (
+           INSERT INTO changes (manuscript_id, change_id, author, date)
+           SELECT $1, id, author, date FROM jsonb_to_recordset($2::jsonb) AS one (id text, author text, date text)
+           ON CONFLICT DO NOTHING RETURNING change_id
+         )
+         INSERT INTO change_events (manuscript_id, change_id, kind, by) SELECT $1, change_id, 'arrived', $3 FROM new`,
+        [manuscriptId, `[${some.join()}]`, by],
       );
     await keepSummary(manager, manuscriptId, 0, summary);
     await keepSearchable(manager, manuscriptId, searchable);

@@ -2,6 +2,7 @@ import { Transform, type Step } from 'prosemirror-transform';
 import {
   changeIds,
   checkInParts,
+  fixedBy,
   limits,
   limitWords,
   squareTables,
@@ -80,7 +81,9 @@ export async function tried(
     const steps = prepared?.steps ?? (await breathing(stepsInParts(submission.steps)));
     const tr = await breathing(on.batch(version, steps, client));
     if (!tr) return { behind: true };
-    const sender = { author: author.personId, now: new Date().toISOString(), known };
+    const { seal } = author;
+    const fixedUntil = seal && !seal.mayWithdraw ? { fixedUntil: fixedBy(seal.at) } : {};
+    const sender = { author: author.personId, now: new Date().toISOString(), known, ...fixedUntil };
     const check = ({ before, doc, steps: its, mapping }: Transform, found?: Passed) =>
       breathing(checkInParts(before, doc, its, mapping, intent, sender, found));
     const wrong = await check(tr, passed);

@@ -2,6 +2,8 @@ import { Injectable, Logger, NotFoundException, type OnModuleDestroy, type OnMod
 import { InjectDataSource } from '@nestjs/typeorm';
 import { DataSource } from 'typeorm';
 import { Broadcasting } from '../live/broadcasting.js';
+import type { Membership } from '../policy/may.js';
+import { Memberships } from '../policy/memberships.js';
 import { wentWrong } from '../running/log.js';
 
 /** How many days what is deleted can be brought back. */
@@ -17,6 +19,7 @@ export class Deleting implements OnModuleInit, OnModuleDestroy {
 
   constructor(
     @InjectDataSource() private readonly database: DataSource,
+    private readonly memberships: Memberships,
     private readonly live: Broadcasting,
   ) {}
 
@@ -36,11 +39,14 @@ export class Deleting implements OnModuleInit, OnModuleDestroy {
     }
   }
 
-  async delete(id: string, by: string): Promise<void> {
-    const [rows] = await this.database.query<[{ name: string }[], number]>(
-      `UPDATE manuscripts SET deleted_at = now(), deleted_by = $2 WHERE id = $1 AND deleted_at IS NULL
-       RETURNING (SELECT name FROM people WHERE id = $2) AS name`,
-      [id, by],
+  async delete(by: Membership): Promise<void> {
+    const { manuscriptId: id, personId } = by;
+    const [rows] = await this.memberships.write(by, 'delete', (manager) =>
+      manager.query<[{ name: string }[], number]>(
+        `UPDATE manuscripts SET deleted_at = now(), deleted_by = $2 WHERE id = $1 AND deleted_at IS NULL
+         RETURNING (SELECT name FROM people WHERE id = $2) AS name`,
+        [id, personId],
+      ),
     );
     const name = rows[0]?.name;
     if (name)

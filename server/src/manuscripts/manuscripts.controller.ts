@@ -91,8 +91,8 @@ export class ManuscriptsController {
   /** Deletes it for everybody; its keepers can bring it back. */
   @Delete('manuscripts/:id')
   @HttpCode(204)
-  delete(@ValidId('id') id: string, @Me() me: string): Promise<void> {
-    return this.deleting.delete(id, me);
+  delete(@ValidId('id') _: string, @Member() member: Membership): Promise<void> {
+    return this.deleting.delete(member);
   }
 
   /** Where it lies on one’s own desk. */
@@ -106,8 +106,12 @@ export class ManuscriptsController {
   @Patch('manuscripts/:id')
   @HttpCode(204)
   @Describes(settingsSchema)
-  async set(@ValidId('id') id: string, @ValidBody(settingsSchema) settings: ManuscriptSettings): Promise<void> {
-    await this.manuscripts.set(id, settings);
+  async set(
+    @ValidId('id') id: string,
+    @Member() member: Membership,
+    @ValidBody(settingsSchema) settings: ManuscriptSettings,
+  ): Promise<void> {
+    await this.manuscripts.set(member, settings);
     this.live.changed(id, 'people');
   }
 

@@ -1,4 +1,5 @@
 import { Module } from '@nestjs/common';
+import { PolicyModule } from '../policy/memberships.js';
 import { DatabaseModule } from '../database/database.module.js';
 import { LiveModule } from '../live/live.module.js';
 import { PeopleModule } from '../people/people.module.js';
@@ -12,7 +13,7 @@ import { ManuscriptsService } from './manuscripts.service.js';
 import { Search } from './search.js';
 
 @Module({
-  imports: [DatabaseModule, LiveModule, PeopleModule, PostModule, SharingModule, ThreadsModule],
+  imports: [DatabaseModule, LiveModule, PolicyModule, PeopleModule, PostModule, SharingModule, ThreadsModule],
   controllers: [ManuscriptsController],
   providers: [Deleting, Desk, ManuscriptsService, Search],
   exports: [ManuscriptsService],

@@ -23,6 +23,8 @@ import { StepLog } from '../live/step-log.js';
 import { GrantRow, SealRow } from '../database/sharing-entities.js';
 import { lookOf } from '../names/names.js';
 import { SealService } from '../sharing/seal.service.js';
+import type { Membership } from '../policy/may.js';
+import { Memberships } from '../policy/memberships.js';
 import { PeopleService } from '../people/people.service.js';
 import { Limits } from '../running/limits.js';
 import { keepThreads } from '../threads/read-threads.js';
@@ -75,6 +77,7 @@ interface Wanted {
 export class ManuscriptsService {
   constructor(
     @InjectDataSource() private readonly database: DataSource,
+    private readonly memberships: Memberships,
     private readonly authority: Authority,
     private readonly log: StepLog,
     private readonly history: History,
@@ -112,8 +115,10 @@ export class ManuscriptsService {
   }
 
   /** Its title, and whether everyone writes in pencil. */
-  async set(id: string, settings: ManuscriptSettings): Promise<void> {
-    await this.database.getRepository(ManuscriptRow).update(id, settings);
+  async set(by: Membership, settings: ManuscriptSettings): Promise<void> {
+    await this.memberships.write(by, 'change settings', (manager) =>
+      manager.update(ManuscriptRow, by.manuscriptId, settings),
+    );
   }
 
   /** What a copy of a manuscript has of it beside its text: all that is set, and its seal. */
@@ -159,7 +164,7 @@ export class ManuscriptsService {
       const named = people.filter((person) => person.id !== owner);
       for (const [k, person] of named.entries())
         await manager.insert(NamedPersonRow, { manuscriptId: id, personId: person.id, hue: k + 1 });
-      await this.log.begin(manager, id, text);
+      await this.log.begin(manager, id, text, owner);
       await keepThreads(manager, id, threads);
       for (const { id: asset, type, bytes } of assets)
         await manager.insert(AssetRow, {

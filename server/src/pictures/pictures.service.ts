@@ -23,8 +23,15 @@ export class PicturesService {
     const file = await readInTurn(addedBy, bytes);
     if (typeof file === 'string') throw new BadRequestException(`“${name}” ${file}. Nothing was changed.`);
     const id = nanoid(16);
-    await this.assets.insert({ id, manuscriptId, type: file.type, bytes: file.bytes, addedBy });
+    await this.#keep({ id, manuscriptId, type: file.type, bytes: file.bytes, addedBy });
     return { asset: id, width: file.width, height: file.height };
+  }
+
+  #keep(row: Pick<AssetRow, 'id' | 'manuscriptId' | 'type' | 'bytes' | 'addedBy'>): Promise<unknown> {
+    const { manuscriptId, addedBy: personId } = row;
+    return this.memberships.write({ manuscriptId, personId: personId! }, 'add pictures', (manager) =>
+      manager.insert(AssetRow, row),
+    );
   }
 
   /** A picture, for a member of its manuscript; for anyone else there is none. */
@@ -40,7 +47,7 @@ export class PicturesService {
     const asset = await this.get(id, personId);
     if (asset.manuscriptId === manuscriptId) return { asset: id };
     const copied = nanoid(16);
-    await this.assets.insert({ ...asset, id: copied, manuscriptId, addedBy: personId });
+    await this.#keep({ ...asset, id: copied, manuscriptId, addedBy: personId });
     this.limits.bring(personId, asset.bytes.length);
     return { asset: copied };
   }

@@ -15,6 +15,7 @@ const words = {
   'make wording a change': 'propose changes',
   'add pictures': 'propose changes',
   'keep drafts': 'propose changes',
+  'change drafts of others': 'change drafts that others keep',
   'leave findings': 'propose changes',
   'take in what came back': 'decide',
   'write in ink': 'decide',
@@ -23,6 +24,7 @@ const words = {
   'change settings': 'change people and settings',
   'look after people': 'change people and settings',
   invite: 'invite anyone',
+  'say who is who': 'change people and settings',
   'see who may do what': 'see who may do what',
   seal: 'change people and settings',
   'lift the seal': 'lift the seal',
@@ -48,7 +50,16 @@ const proposing: Act[] = [
 const deciding: Act[] = [...proposing, 'write in ink', 'decide', 'take back decisions', 'take in what came back'];
 const keeping: Act[] = [
   ...deciding,
-  ...(['change settings', 'look after people', 'invite', 'seal', 'lift the seal', 'delete'] as const),
+  ...([
+    'change drafts of others',
+    'change settings',
+    'look after people',
+    'say who is who',
+    'invite',
+    'seal',
+    'lift the seal',
+    'delete',
+  ] as const),
 ];
 
 /** Each role with all it may do. */

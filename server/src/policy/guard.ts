@@ -8,7 +8,7 @@ import {
   createParamDecorator,
 } from '@nestjs/common';
 import type { Request } from 'express';
-import { Memberships, type Caller } from './memberships.js';
+import { Memberships, notThere, type Caller } from './memberships.js';
 import { may, type Member as Membership } from './may.js';
 import { routes, type Access } from './table.js';
 
@@ -26,8 +26,6 @@ export const Me = createParamDecorator(
 export const Member = createParamDecorator(
   (_: unknown, context: ExecutionContext) => context.switchToHttp().getRequest<Known>().member,
 );
-
-export const notThere = 'There is no such manuscript, or you are not one of its people.';
 
 /** Why a route about the house is closed to somebody; null where it is open. */
 function closedTo({ isGuest, keepsHouse }: Caller, access: Access): string | null {

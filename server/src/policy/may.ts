@@ -9,12 +9,16 @@ export interface Membership {
   takesAway: boolean;
   invites: boolean;
   isGuest: boolean;
+  /** When it ends by itself. */
+  until: Date | null;
 }
 /** What the manuscript is set to. */
 export interface ManuscriptState {
   /** Whether nobody uses ink. */
   everyoneInPencil: boolean;
   seal: { at: Date; mayWithdraw: boolean } | null;
+  /** How often somebody's rights in it have changed: as long as it is the same, what the policy said holds. */
+  rights: number;
 }
 /** Somebody as they stand to a manuscript just now. */
 export type Member = Membership & ManuscriptState;
@@ -38,6 +42,8 @@ const sealed: Partial<Record<Act, string>> = {
   decide: undecided,
   'take back decisions': undecided,
   'take back own decisions': undecided,
+  'say who is who':
+    'This manuscript is sealed: whose the proposed changes are stays as it is until the seal is lifted.',
   seal: 'This manuscript is sealed already.',
   delete: 'This manuscript is sealed. Lift the seal before you delete it.',
 };
@@ -50,7 +56,7 @@ const notForGuests: ReadonlySet<Act> = new Set(['take away', 'see who may do wha
 /** Whether someone may do something in a manuscript. Guard, gateway, authority and talk ask this and nothing else. */
 export function may(
   act: Act,
-  { role, takesAway, invites, isGuest, ...state }: Omit<Member, 'manuscriptId' | 'personId'>,
+  { role, takesAway, invites, isGuest, ...state }: Omit<Member, 'manuscriptId' | 'personId' | 'rights' | 'until'>,
 ): Permission {
   const no = sentences[act] ?? `In this manuscript you may not ${actWords[act]}.`;
   if (state.seal) {

@@ -88,6 +88,7 @@ export const routes: Readonly<Record<string, Access>> = {
   'GET /api/manuscripts/:id/ledger': to('read'),
   'GET /api/manuscripts/:id/ledger/last': to('read'), // one’s own
   'GET /api/manuscripts/:id/ledger/:change/place': to('read'),
+  'GET /api/manuscripts/:id/ledger/:change/events': to('read'),
   'GET /api/manuscripts/:id/drafts': to('read'),
   'GET /api/manuscripts/:id/time-line': to('read'),
   'GET /api/manuscripts/:id/moments/:version': to('read'),
@@ -111,7 +112,8 @@ export const routes: Readonly<Record<string, Access>> = {
 
   'POST /api/manuscripts/:id/drafts': to('keep drafts'),
   'PATCH /api/manuscripts/:id/drafts/:draft': to('keep drafts'),
-  'DELETE /api/manuscripts/:id/drafts/:draft': to('keep drafts'),
+  'DELETE /api/manuscripts/:id/drafts/:draft': to('keep drafts'), // one's own; others': only keepers
+  'POST /api/manuscripts/:id/drafts/:draft/back': to('keep drafts'), // the same
   'POST /api/manuscripts/:id/back': to('write in pencil'), // in ink: only who may write in ink
   'POST /api/manuscripts/:id/acts/:act/back': to('write in pencil'), // others': only who may decide
   'POST /api/manuscripts/:id/ink/:from/pencil': to('decide'),
@@ -145,7 +147,7 @@ export const routes: Readonly<Record<string, Access>> = {
   'DELETE /api/manuscripts/:id/invitations/:invitation': to('invite'), // one's own; others': who looks after people
   'POST /api/manuscripts/:id/links': to('look after people'),
   'DELETE /api/manuscripts/:id/links/:link': to('look after people'),
-  'PATCH /api/manuscripts/:id/outside/:person': to('look after people'),
+  'PATCH /api/manuscripts/:id/outside/:person': to('say who is who'),
   'PUT /api/manuscripts/:id/seal': to('seal'),
   'POST /api/manuscripts/:id/seal/lifted': to('lift the seal'),
 };

@@ -1,6 +1,7 @@
 import { Node } from 'prosemirror-model';
 import {
   describeChange,
+  endedWords,
   fairReading,
   inSentence,
   ledgerText,
@@ -85,9 +86,7 @@ function linesOf(doc: Node, { numbers, decided }: Ledger, nameOf: (person: strin
       sentence: entry.sentence,
       author: entry.author,
       date: entry.date,
-      state: entry.verdict
-        ? `${entry.verdict === 'accept' ? 'accepted' : 'rejected'} by ${nameOf(entry.decidedBy)}`
-        : 'went with another',
+      state: endedWords(entry.state, entry.decidedBy && nameOf(entry.decidedBy)),
     },
   }));
   return [...pending, ...past].sort((a, b) => a.at - b.at).map(({ line }) => line);

@@ -4,6 +4,7 @@ import { RateLimiterMemory, RateLimiterPostgres, type RateLimiterRes } from 'rat
 import { DataSource } from 'typeorm';
 import type { Asker } from './asker.js';
 import { Settings } from '../settings/settings.js';
+import { TurnsOf } from '../work/turns.js';
 import { DatabaseModule } from '../database/database.module.js';
 
 /** How often something may be done in how many seconds. */
@@ -74,6 +75,7 @@ export class Limits {
   readonly #lettersAsked: RateLimiterPostgres;
   readonly #messages = messages.map((limit) => new RateLimiterMemory(limit));
   readonly #messagesOfOne = new RateLimiterMemory(messagesOfOne);
+  readonly #trying = new TurnsOf();
   /** What comes from a person and is copied for them, in bytes an hour: many books, and not a disk; each process for itself. */
   readonly #brought: RateLimiterMemory;
 
@@ -126,9 +128,21 @@ export class Limits {
   /** Whether a person may show once more that it is they, by their password. */
   mayProve = (person: string): Promise<boolean> => allowed(this.#proofs, person);
 
-  /** Whether somebody may try the passphrase of a link or seal: so often themselves, and so often all together. */
-  async mayTry(secret: string, who: string): Promise<boolean> {
-    return (await allowed(this.#proofs, `${secret} ${who}`)) && (await allowed(this.#secrets, secret));
+  /**
+   * Has somebody try the passphrase of a link or seal, one try of theirs after the other. Only wrong ones count: so many of
+   * theirs; and once there were many by all together, one for each who has had none.
+   * @returns whether it was right; null where they may not try just now
+   */
+  tried(secret: string, who: string, isRight: () => Promise<boolean>): Promise<boolean | null> {
+    const key = `${secret} ${who}`;
+    return this.#trying.of(key, async () => {
+      const [mine, all] = await Promise.all([this.#proofs.get(key), this.#secrets.get(secret)]);
+      const own = mine?.consumedPoints ?? 0;
+      if (own >= proofs.points || (own > 0 && (all?.consumedPoints ?? 0) >= secretsOfOne.points)) return null;
+      const right = await isRight();
+      if (!right) await Promise.all([this.#proofs.penalty(key), this.#secrets.penalty(secret)]);
+      return right;
+    });
   }
 
   /** Whether one may look once more, from an address, at what a link or letter holds. */

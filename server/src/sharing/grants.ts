@@ -1,4 +1,4 @@
-import { BadRequestException, ForbiddenException, Injectable, NotFoundException } from '@nestjs/common';
+import { BadRequestException, Injectable } from '@nestjs/common';
 import { InjectDataSource } from '@nestjs/typeorm';
 import { nanoid } from 'nanoid';
 import { DataSource, type EntityManager } from 'typeorm';
@@ -7,8 +7,8 @@ import { MemberRow, NamedPersonRow } from '../database/entities.js';
 import { GrantRow } from '../database/sharing-entities.js';
 import { Broadcasting } from '../live/broadcasting.js';
 import { roles, type Act } from '../policy/acts.js';
-import { notThere } from '../policy/guard.js';
-import { may, type Member } from '../policy/may.js';
+import { notThere } from '../policy/memberships.js';
+import type { Member } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
 
 const noRole = 'They are not here any more. Say what they may do, and they are invited anew.';
@@ -29,11 +29,13 @@ interface Given {
   takes_away: boolean;
   invites: boolean;
   until: Date | null;
+  /** Of what came with a link, who made it. */
+  made_by: string | null;
 }
 
 const given = `
   SELECT coalesce(grants.person_id, group_people.person_id, guests.person_id) AS person, role, takes_away, invites,
-    links.ends_at AS until
+    links.ends_at AS until, links.made_by
   FROM grants LEFT JOIN group_people ON group_people.group_id = grants.group_id
     LEFT JOIN links ON links.id = grants.link_id LEFT JOIN guests ON guests.link_id = links.id
   WHERE grants.manuscript_id = $1 AND (grants.link_id IS NULL OR (ended_at IS NULL AND (ends_at IS NULL OR ends_at > now())))
@@ -117,7 +119,7 @@ export class Grants {
   ): Promise<T> {
     const { result, settled } = await this.database.transaction(async (manager) => {
       await this.lock(manager, manuscript);
-      const member = by && (await this.#allowed(manager, manuscript, by));
+      const member = by && (await this.memberships.atTurn(manager, manuscript, by.person, by.act));
       const done = await work(manager, member);
       return { result: done, settled: await this.settle(manager, manuscript) };
     });
@@ -133,20 +135,22 @@ export class Grants {
     await manager.query('SELECT 1 FROM manuscripts WHERE id = ANY ($1) ORDER BY id FOR NO KEY UPDATE', [manuscripts]);
   }
 
-  async #allowed(manager: EntityManager, manuscript: string, { person, act }: Acting): Promise<Member> {
-    const member = await this.memberships.of(manuscript, person, manager);
-    if (!member) throw new NotFoundException(notThere);
-    const allowed = may(act, member);
-    if (allowed !== true) throw new ForbiddenException(allowed);
-    return member;
-  }
-
   /**
    * Makes what holds in a manuscript out of what is given. Who loses all stays named in it, with their hue.
    * @throws BadRequestException where somebody kept it and nobody would
    */
   async settle(manager: EntityManager, manuscriptId: string): Promise<Settled> {
-    const held = together(await manager.query<Given[]>(given, [manuscriptId]));
+    const all = await manager.query<Given[]>(given, [manuscriptId]);
+    // A link holds as long as who made it may make one.
+    const keepers = new Set(
+      all.flatMap(({ person, role, made_by }) => (role === 'keeper' && !made_by ? [person] : [])),
+    );
+    const lost = all.filter(({ made_by }) => made_by && !keepers.has(made_by));
+    await manager.query(
+      'UPDATE links SET ended_at = now() WHERE manuscript_id = $1 AND ended_at IS NULL AND NOT made_by = ANY ($2)',
+      [manuscriptId, [...keepers]],
+    );
+    const held = together(all.filter((one) => !lost.includes(one)));
     const isKept = await this.isKept(manager, manuscriptId);
     const before = await manager.findBy(MemberRow, { manuscriptId });
     const named = await manager.findBy(NamedPersonRow, { manuscriptId });

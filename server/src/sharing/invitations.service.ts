@@ -15,8 +15,8 @@ import { InvitationRow } from '../database/sharing-entities.js';
 import { AccountsService } from '../people/accounts.service.js';
 import { inviting } from '../people/letters.js';
 import { roles } from '../policy/acts.js';
-import { notThere } from '../policy/guard.js';
-import type { Member } from '../policy/may.js';
+import { Memberships, notThere } from '../policy/memberships.js';
+import { may, type Member } from '../policy/may.js';
 import { Mailer } from '../post/mailer.js';
 import { Limits } from '../running/limits.js';
 import { idIn, isToken, newToken } from '../secrets/secrets.js';
@@ -47,6 +47,7 @@ export class InvitationsService {
   constructor(
     @InjectDataSource() private readonly database: DataSource,
     private readonly accounts: AccountsService,
+    private readonly memberships: Memberships,
     private readonly mailer: Mailer,
     private readonly limits: Limits,
     private readonly grants: Grants,
@@ -87,6 +88,10 @@ export class InvitationsService {
       endsAt: new Date(Date.now() + days * 24 * 3600_000),
     };
     await this.database.transaction(async (manager) => {
+      if (manuscript !== null && by !== null) {
+        const giver = await this.memberships.atTurn(manager, manuscript, by, 'invite');
+        if (rights) mayGive(giver, rights);
+      }
       await manager.query(
         `UPDATE invitations SET withdrawn_at = now() WHERE lower(mail) = lower($1) AND manuscript_id IS NOT DISTINCT FROM $2
            AND used_at IS NULL AND withdrawn_at IS NULL`,
@@ -164,6 +169,7 @@ export class InvitationsService {
       me === undefined && comer?.password ? await this.accounts.hash(comer.password, comer.name, mail) : null;
     const use = async (manager: EntityManager) => {
       const row = await this.#held(manager, token, true);
+      await this.#stillGiven(manager, row);
       const person = await this.#who(manager, row, me, comer && { name: comer.name, hash });
       await manager.update(InvitationRow, row.id, { usedAt: new Date(), usedBy: person });
       const { manuscriptId: manuscript, role } = row;
@@ -175,6 +181,19 @@ export class InvitationsService {
     const manuscript = await this.database.getRepository(ManuscriptRow).findOneBy({ id: manuscriptId });
     if (!manuscript || manuscript.deletedAt) throw new GoneException('The manuscript is not there any more.');
     return this.grants.change(manuscriptId, null, use, notThere);
+  }
+
+  /** Goes on only where who wrote an invitation may still give what it gives. */
+  async #stillGiven(manager: EntityManager, { manuscriptId, madeBy, role, takesAway, invites }: InvitationRow) {
+    if (madeBy === null) return;
+    const lost = new GoneException('Who wrote this invitation may not invite anybody any more. Ask for a new one.');
+    if (manuscriptId === null) {
+      if (!(await this.memberships.caller(madeBy, manager))?.keepsHouse) throw lost;
+      return;
+    }
+    const giver = await this.memberships.of(manuscriptId, madeBy, manager);
+    if (!giver || may('invite', giver) !== true) throw lost;
+    if (role) mayGive(giver, { role, takesAway, invites });
   }
 
   /** Whose the invitation is: that of who is signed in with its address, or of a new account with it. */

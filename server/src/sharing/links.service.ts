@@ -178,10 +178,11 @@ export class LinksService implements OnModuleInit, OnModuleDestroy {
       throw new HttpException('Too many guests came in from here. Please wait a few minutes.', 429);
     const { id: link, manuscriptId, passphraseHash } = await this.#held(this.database.manager, token);
     if (passphraseHash !== null) {
-      if (!(await this.limits.mayTry(`link ${link}`, address)))
-        throw new HttpException('Too many tries. Please wait a quarter of an hour.', 429);
-      if (!(await isPassword(passphrase ?? '', passphraseHash)))
-        throw new ForbiddenException('This is not the passphrase of the link.');
+      const right = await this.limits.tried(`link ${link}`, address, () =>
+        isPassword(passphrase ?? '', passphraseHash),
+      );
+      if (right === null) throw new HttpException('Too many tries. Please wait a quarter of an hour.', 429);
+      if (!right) throw new ForbiddenException('This is not the passphrase of the link.');
     }
     const called = this.people.readable(name);
     const person = nanoid(12);

@@ -101,7 +101,8 @@ export class MembersService {
   }
 
   /** Says who someone is whom a file names. It can be said anew, and reaches all they wrote before. */
-  async setOutside(manuscriptId: string, personId: string, { name, matchedTo }: Outsider): Promise<void> {
+  async setOutside(by: Member, personId: string, { name, matchedTo }: Outsider): Promise<void> {
+    const { manuscriptId } = by;
     const key = { manuscriptId, personId };
     const named = await this.database.getRepository(NamedPersonRow).findOneBy(key);
     const person = named && (await this.people.get(personId));
@@ -113,7 +114,7 @@ export class MembersService {
       if (!is?.role) throw new BadRequestException('Only one of the manuscript’s people can be who wrote this.');
     }
     const called = name && this.people.readable(name);
-    await this.database.transaction(async (manager) => {
+    await this.memberships.write(by, 'say who is who', async (manager) => {
       if (called)
         await manager.update(PersonRow, personId, { name: called, look: lookOf(called), initials: initialsOf(called) });
       await manager.update(NamedPersonRow, key, { asked: true, ...(matchedTo !== undefined && { matchedTo }) });

@@ -8,6 +8,7 @@ import { PersonRow } from '../database/entities.js';
 import { SealRow } from '../database/sharing-entities.js';
 import { Broadcasting } from '../live/broadcasting.js';
 import type { Member } from '../policy/may.js';
+import { Memberships } from '../policy/memberships.js';
 import { Notices } from '../post/notices.js';
 import { Limits } from '../running/limits.js';
 import { isPassword, passwordHash } from '../secrets/secrets.js';
@@ -19,41 +20,37 @@ import type { PassphraseToCheck } from './passphrase-task.js';
 export class SealService {
   constructor(
     @InjectDataSource() private readonly database: DataSource,
+    private readonly memberships: Memberships,
     private readonly workers: Workers,
     private readonly limits: Limits,
     private readonly notices: Notices,
     private readonly live: Broadcasting,
   ) {}
 
-  async put({ manuscriptId, personId: by }: Member, passphrase: string, mayWithdraw: boolean): Promise<void> {
+  async put(member: Member, passphrase: string, mayWithdraw: boolean): Promise<void> {
+    const { manuscriptId, personId: by } = member;
     const hash = await passwordHash(passphrase);
     // What copies as DOCX carry; whoever may take one away could have it from there too.
     const standard = await this.workers.keep<Protection>('protect', passphrase);
-    const told = await this.database.transaction(async (manager) => {
-      const { raw } = await manager
-        .createQueryBuilder()
-        .insert()
-        .into(SealRow)
-        .values({ manuscriptId, id: nanoid(12), sealedBy: by, mayWithdraw, hash, standard })
-        .orIgnore()
-        .returning('manuscript_id')
-        .execute();
-      if (!(raw as unknown[]).length) throw new ConflictException('This manuscript is sealed already.');
+    const told = await this.memberships.write(member, 'seal', async (manager) => {
+      const row = { manuscriptId, id: nanoid(12), sealedBy: by, mayWithdraw, hash, standard };
+      await manager.insert(SealRow, row);
       return this.notices.sealed(manager, manuscriptId, by, true);
     });
     this.#tell(manuscriptId, told);
   }
 
   /** @throws ForbiddenException for another passphrase; nothing is lifted then */
-  async lift({ manuscriptId, personId: by }: Member, passphrase: string): Promise<void> {
+  async lift(member: Member, passphrase: string): Promise<void> {
+    const { manuscriptId, personId: by } = member;
     const seals = this.database.getRepository(SealRow);
     const seal = await seals.findOneBy({ manuscriptId });
     if (!seal) throw new ConflictException('This manuscript is not sealed.');
-    if (!(await this.limits.mayTry(`seal ${manuscriptId}`, by)))
+    const right = await this.limits.tried(`seal ${manuscriptId}`, by, () => this.#opens(seal, passphrase));
+    if (right === null)
       throw new HttpException('Too many tries. The seal stays; please wait a quarter of an hour.', 429);
-    if (!(await this.#opens(seal, passphrase)))
-      throw new ForbiddenException('This is not the passphrase of the seal. It stays.');
-    const told = await this.database.transaction(async (manager) => {
+    if (!right) throw new ForbiddenException('This is not the passphrase of the seal. It stays.');
+    const told = await this.memberships.write(member, 'lift the seal', async (manager) => {
       // Whoever was first has lifted this seal, and perhaps put on another.
       const { affected } = await manager.delete(SealRow, { manuscriptId, id: seal.id });
       if (!affected) throw new ConflictException('This seal has been lifted already.');

@@ -146,9 +146,10 @@ export class SharingController {
   async setOutside(
     @ValidId('id') id: string,
     @ValidId('person') person: string,
+    @Member() member: Membership,
     @ValidBody(outsideSchema) body: Outsider,
   ): Promise<void> {
-    await this.members.setOutside(id, person, body);
+    await this.members.setOutside(member, person, body);
     this.live.changed(id, 'people');
   }
 

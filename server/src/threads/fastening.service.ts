@@ -8,6 +8,8 @@ import { allGoes, anchors, joinedRanges, record, schema, toDate, wordsOf, type P
 import type { Outcome } from '@tea-pencil/wire';
 import { Authority } from '../live/authority.js';
 import { History } from '../live/history.js';
+import type { Act } from '../policy/acts.js';
+import { may, type Member } from '../policy/may.js';
 
 /** The client under which steps of threads are logged; no editor takes them for its own. */
 const client = 'threads';
@@ -57,7 +59,7 @@ export class Fastening {
     keep: (manager: EntityManager, spot: Spot, fastened: boolean) => Promise<void>,
     needsWords = false,
   ): Promise<void> {
-    await this.#write(manuscript, async (text) => {
+    await this.#write(manuscript, by, 'comment', async (text) => {
       const spot = await this.spot(manuscript, text.doc, text.version, place);
       const tr = new Transform(text.doc);
       if (anchors(text.doc).has(thread)) tr.removeMark(0, text.doc.content.size, anchorOf(thread));
@@ -65,27 +67,39 @@ export class Fastening {
       if (spot.from < spot.to) tr.addMark(spot.from, spot.to, anchorOf(thread));
       const fastened = tr.steps.length > n;
       if (needsWords && !fastened) throw new BadRequestException('Select the words that this thread shall be about.');
-      return { tr, by, intent: 'anchor' as const, also: (manager) => keep(manager, spot, fastened) };
+      return { tr, intent: 'anchor' as const, also: (manager) => keep(manager, spot, fastened) };
     });
   }
 
+  /** The words that a thread is about just now; null where they have gone. */
+  async wordsNow(manuscript: string, thread: string): Promise<string | null> {
+    const text = await this.authority.text(manuscript);
+    const ranges = text && anchors(text.doc).get(thread);
+    return ranges ? wordsOf(text.doc, joinedRanges(text.doc, ranges)).slice(0, longestQuote) : null;
+  }
+
   /**
-   * Puts other words in the place of those a thread is about, as a change in the name of who proposed them.
+   * Puts other words in the place of those a thread is about, as a change of who does it; the thread says who proposed
+   * them. Only while the words are those for which they were proposed.
    * @returns the id of the change
    */
   async propose(
     manuscript: string,
-    { thread, words, proposer, by }: { thread: string; words: string; proposer: string; by: string },
+    { thread, words, insteadOf, by }: { thread: string; words: string; insteadOf: string; by: string },
     keep: (manager: EntityManager, change: string) => Promise<void>,
   ): Promise<string> {
     const change = nanoid(12);
     const date = toDate(new Date());
-    await this.#write(manuscript, (text) => {
+    await this.#write(manuscript, by, 'make wording a change', (text) => {
       const ranges = joinedRanges(text.doc, anchors(text.doc).get(thread) ?? []);
       const [range] = ranges;
       if (!range || ranges.length > 1 || !text.doc.resolve(range.from).sameParent(text.doc.resolve(range.to)))
         throw new ConflictException(
           'The words this wording is for are not in one piece any more. Nothing was changed; the text can be edited by hand.',
+        );
+      if (wordsOf(text.doc, [range]).slice(0, longestQuote) !== insteadOf)
+        throw new ConflictException(
+          'The words are other ones now than those this wording was proposed for. Nothing was changed; the text can be edited by hand.',
         );
       if (allGoes(text.doc, range))
         throw new ConflictException(
@@ -93,32 +107,34 @@ export class Fastening {
         );
       const state = EditorState.create({ doc: text.doc });
       const plain = words ? state.tr.insertText(words, range.from, range.to) : state.tr.delete(range.from, range.to);
-      const tr = record(state, plain, { author: proposer, date, newChange: () => change, apart: true });
+      const tr = record(state, plain, { author: by, date, newChange: () => change, apart: true });
       if (!tr.docChanged) throw new ConflictException('The text says this already.');
       tr.doc.nodesBetween(range.from, Math.min(tr.mapping.map(range.to), tr.doc.content.size), (node, pos) => {
         if (node.isText && node.marks.some(({ type, attrs }) => type.name === 'insertion' && attrs.change === change))
           tr.addMark(pos, pos + node.nodeSize, anchorOf(thread));
       });
-      const fresh = new Map([[change, { author: proposer, date }]]);
-      return Promise.resolve({ tr, by, intent: 'pencil' as const, fresh, also: (manager) => keep(manager, change) });
+      const fresh = new Map([[change, { author: by, date }]]);
+      return Promise.resolve({ tr, intent: 'pencil' as const, fresh, also: (manager) => keep(manager, change) });
     });
     return change;
   }
 
   async #write(
     manuscript: string,
+    by: string,
+    act: Act,
     make: (text: { doc: Node; version: number }) => Promise<{
       tr: Transform;
-      by: string;
       intent: 'anchor' | 'pencil';
       fresh?: ReadonlyMap<string, { author: string; date: string }>;
       also(manager: EntityManager): Promise<void>;
     }>,
   ): Promise<void> {
     let problem: unknown;
-    const outcome: Outcome = await this.authority.write(manuscript, async (text) => {
+    const asker = { personId: by, allows: (member: Member) => may(act, member) };
+    const outcome: Outcome = await this.authority.write(manuscript, asker, async (text) => {
       try {
-        const { tr, by, intent, fresh, also } = await make(text);
+        const { tr, intent, fresh, also } = await make(text);
         const batch = { steps: tr.steps, author: by, intent, client, ...(fresh && { fresh }) };
         return { tr, batch, also };
       } catch (reason) {

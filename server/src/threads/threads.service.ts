@@ -74,7 +74,8 @@ export class ThreadsService {
     return this.places.bringForward(manuscript, await readThreads(this.database.manager, manuscript, me));
   }
 
-  async begin({ manuscriptId: manuscript, personId: me }: Membership, thread: NewThread): Promise<void> {
+  async begin(member: Membership, thread: NewThread): Promise<void> {
+    const { manuscriptId: manuscript, personId: me } = member;
     const { id, at, change, whole = false, toSelf = false, tint, comment } = thread;
     const body = comment && bodyOf(comment);
     if (comment && body) await this.#checkAddressees(manuscript, comment, body, toSelf);
@@ -85,7 +86,9 @@ export class ThreadsService {
       const row = { id, manuscriptId: manuscript, author: me, aboutWhole: whole, toSelf, tint: tint ?? null };
       await manager.insert(ThreadRow, { ...row, quote: '', ...about });
       // Of several tries the last one was kept.
-      told = comment && body ? await this.#keepComment(manager, { manuscript, me, thread: row }, comment, body) : [];
+      const proposal = comment?.proposal && { ...comment.proposal, insteadOf: about.quote ?? '' };
+      const said = comment && { ...comment, ...(proposal && { proposal }) };
+      told = said && body ? await this.#keepComment(manager, { manuscript, me, thread: row }, said, body) : [];
     };
     if (await this.database.getRepository(ThreadRow).existsBy({ id })) throw new ConflictException(known);
     try {
@@ -94,14 +97,16 @@ export class ThreadsService {
         const text = await this.fastening.text(manuscript);
         if (!text) throw new NotFoundException('There is no text to comment on.');
         const { quote, ...place } = await this.fastening.spot(manuscript, text.doc, text.version, at);
-        await this.database.transaction((manager) => keep(manager, { quote, place }));
+        await this.memberships.write(member, 'comment', (manager) => keep(manager, { quote, place }));
       } else if (at) {
         await this.fastening.fasten(manuscript, me, id, at, (manager, { quote, ...place }, fastened) =>
           keep(manager, { quote, place: fastened ? null : place }),
         );
       } else {
         const quote = change === undefined ? '' : await this.#quoteOf(manuscript, change);
-        await this.database.transaction((manager) => keep(manager, { changeId: change ?? null, quote }));
+        await this.memberships.write(member, 'comment', (manager) =>
+          keep(manager, { changeId: change ?? null, quote }),
+        );
       }
     } catch (problem) {
       if (isTaken(problem)) throw new ConflictException(known);
@@ -127,12 +132,15 @@ export class ThreadsService {
     await this.#checkAddressees(manuscript, comment, body, thread.toSelf);
     await roomToTalk(this.database.manager, manuscript, me, { comments: 1, letters: lettersOf(comment, body) });
     const mine = [...(await this.memberships.idsOf(manuscript, me))];
+    const words = comment.proposal && (await this.fastening.wordsNow(manuscript, threadId));
+    const proposal = comment.proposal && { ...comment.proposal, insteadOf: words ?? thread.quote };
+    const reply = { ...comment, ...(proposal && { proposal }) };
     try {
-      const told = await this.database.transaction(async (manager) => {
+      const told = await this.memberships.write(member, 'comment', async (manager) => {
         // Whoever was asked something here has answered.
         const open = { threadId, queryTo: Any(mine), settledAt: IsNull() };
         await manager.update(CommentRow, open, { settledBy: me, settledAt: new Date() });
-        return this.#keepComment(manager, { manuscript, me, thread }, comment, body);
+        return this.#keepComment(manager, { manuscript, me, thread }, reply, body);
       });
       this.notices.announce(told);
     } catch (problem) {
@@ -183,7 +191,7 @@ export class ThreadsService {
     const is: Relation[] = (await this.memberships.idsOf(manuscript, me)).has(comment.author) ? ['author'] : [];
     allowing(deleted === undefined ? 'change a comment' : 'delete a comment', member, is);
     if (deleted !== undefined) {
-      await this.database.transaction(async (manager) => {
+      await this.memberships.write(member, 'comment', async (manager) => {
         await manager.update(CommentRow, id, { deletedAt: deleted ? new Date() : null });
         if (deleted) await this.notices.withdrawn(manager, id);
       });
@@ -194,7 +202,7 @@ export class ThreadsService {
     await this.#checkAddressees(manuscript, { id, body }, body, thread.toSelf);
     const letters = lettersOf(undefined, body) - lettersOf(undefined, comment.body);
     if (letters > 0) await roomToTalk(this.database.manager, manuscript, me, { letters });
-    const told = await this.database.transaction(async (manager) => {
+    const told = await this.memberships.write(member, 'comment', async (manager) => {
       await manager.update(CommentRow, id, { body, editedAt: new Date() });
       const before = mentionsIn(comment.body);
       const fresh = mentionsIn(body).filter((person) => !before.includes(person));
@@ -213,41 +221,42 @@ export class ThreadsService {
     const is: Relation[] = [];
     if (mine.has(comment.author)) is.push('author');
     if (mine.has(comment.queryTo)) is.push('asked');
-    allowing('settle a query', member, is);
     const end = settled ? { settledBy: me, settledAt: new Date() } : { settledBy: null, settledAt: null };
-    await this.database.getRepository(CommentRow).update(id, end);
+    await this.memberships.write(member, 'comment', async (manager, now) => {
+      allowing('settle a query', now, is);
+      await manager.update(CommentRow, id, end);
+    });
   }
 
   /**
    * Resolves threads or opens them again.
    * @returns those whose state was another before, and whether others than oneself see any of them
    */
-  async turn(
-    { manuscriptId: manuscript, personId: me }: Membership,
-    ids: readonly string[],
-    resolved: boolean,
-  ): Promise<{ turned: string[]; shared: boolean }> {
-    const rows = await this.database.getRepository(ThreadRow).findBy({ manuscriptId: manuscript, id: Any([...ids]) });
-    const mine = rows.filter(({ toSelf, author }) => !toSelf || author === me);
-    if (mine.length < new Set(ids).size) throw new NotFoundException(noThread);
-    const turned = mine.filter((row) => row.resolved !== resolved).map(({ id }) => id);
-    if (turned.length)
-      await this.database
-        .getRepository(ThreadRow)
-        .update({ id: Any(turned), resolved: !resolved }, { resolved, turnedBy: me, turnedAt: new Date() });
-    return { turned, shared: mine.some(({ toSelf }) => !toSelf) };
+  turn(member: Membership, ids: readonly string[], resolved: boolean): Promise<{ turned: string[]; shared: boolean }> {
+    const { manuscriptId, personId: me } = member;
+    return this.memberships.write(member, 'comment', async (manager) => {
+      const rows = await manager.findBy(ThreadRow, { manuscriptId, id: Any([...ids]) });
+      const mine = rows.filter(({ toSelf, author }) => !toSelf || author === me);
+      if (mine.length < new Set(ids).size) throw new NotFoundException(noThread);
+      const turned = mine.filter((row) => row.resolved !== resolved).map(({ id }) => id);
+      const state = { resolved, turnedBy: me, turnedAt: new Date() };
+      if (turned.length) await manager.update(ThreadRow, { id: Any(turned), resolved: !resolved }, state);
+      return { turned, shared: mine.some(({ toSelf }) => !toSelf) };
+    });
   }
 
   /** Highlights the words of a thread in another tint; null where they shall not be highlighted. */
   async tint(member: Membership, threadId: string, tint: Tint | null): Promise<void> {
     const thread = await this.#thread(member, threadId);
-    allowing('change a tint', member, thread.author === member.personId ? ['author'] : []);
     const said = await this.database.getRepository(CommentRow).existsBy({ threadId, deletedAt: IsNull() });
     if (tint === null && !said)
       throw new BadRequestException(
         'A highlight without words is cleared by resolving it, so that it can be taken back.',
       );
-    await this.database.getRepository(ThreadRow).update(threadId, { tint });
+    await this.memberships.write(member, 'comment', async (manager, now) => {
+      allowing('change a tint', now, thread.author === member.personId ? ['author'] : []);
+      await manager.update(ThreadRow, threadId, { tint });
+    });
   }
 
   /** Brings a thread to other words. */
@@ -262,23 +271,27 @@ export class ThreadsService {
       allowing('move a thread from its words', member, thread.author === me ? ['author'] : []);
     if (thread.toSelf) {
       const { quote, ...place } = await this.fastening.spot(manuscript, text.doc, text.version, at);
-      await this.database.getRepository(ThreadRow).update(threadId, { place, quote });
-      return;
+      return this.memberships.write(
+        member,
+        'comment',
+        async (manager) => void (await manager.update(ThreadRow, threadId, { place, quote })),
+      );
     }
     const keep = async (manager: EntityManager) => void (await manager.update(ThreadRow, threadId, { place: null }));
     await this.fastening.fasten(manuscript, me, threadId, at, keep, true);
   }
 
-  /** Makes proposed wording a change in the name of who proposed it, and resolves the thread. */
+  /** Makes proposed wording a change of who does so, and resolves the thread, which says who proposed it. */
   async propose(member: Membership, threadId: string, id: string): Promise<{ change: string }> {
     const { manuscriptId: manuscript, personId: me } = member;
     const thread = await this.#thread(member, threadId);
-    const { author, proposal, deletedAt } = await this.#comment(threadId, id);
+    const { proposal, deletedAt } = await this.#comment(threadId, id);
     if (!proposal || deletedAt) throw new NotFoundException('This comment proposes no wording.');
     if (proposal.made) throw new ConflictException('This wording has been made a change already.');
     if (thread.changeId !== null || thread.aboutWhole)
       throw new BadRequestException('This thread is not about words that could be replaced.');
-    const about = { thread: threadId, words: proposal.words, proposer: author, by: me };
+    const { words, insteadOf = thread.quote } = proposal;
+    const about = { thread: threadId, words, insteadOf, by: me };
     const change = await this.fastening.propose(manuscript, about, async (manager, made) => {
       const done = { ...proposal, made: { by: me, date: toDate(new Date()), change: made } };
       await manager.update(CommentRow, id, { proposal: done });

@@ -45,6 +45,24 @@ export class Turns<Item> {
   }
 }
 
+/** Work of many, one after the other for each key and side by side for several. */
+export class TurnsOf {
+  readonly #all = new Map<string, Turns<never>>();
+
+  of<T>(key: string, work: () => Promise<T>): Promise<T> {
+    let turns = this.#all.get(key);
+    if (!turns) {
+      turns = new Turns<never>(
+        () => Promise.resolve(),
+        1,
+        () => void this.#all.delete(key),
+      );
+      this.#all.set(key, turns);
+    }
+    return turns.alone(work);
+  }
+}
+
 /** Work of many people, one after the other and of each in turn: however much one asks for, that of others goes in between. */
 export class FairTurns {
   readonly #all = new Turns<never>(() => Promise.resolve(), 1);

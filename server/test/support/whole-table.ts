@@ -170,6 +170,7 @@ export const answers: Record<string, number> = {
   'DELETE /api/me/sessions/:session': 404,
   'PATCH /api/manuscripts/:id/drafts/:draft': 404,
   'DELETE /api/manuscripts/:id/drafts/:draft': 404,
+  'POST /api/manuscripts/:id/drafts/:draft/back': 404,
   'POST /api/manuscripts/:id/acts/:act/back': 409, // there is no such act
   'POST /api/manuscripts/:id/ink/:from/pencil': 404,
   'POST /api/manuscripts/:id/fair-copies': 409, // the text has no word

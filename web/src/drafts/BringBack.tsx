@@ -17,6 +17,7 @@ import { request } from '../api/client';
 import { keys } from '../api/keys';
 import { useStillHere } from '../kit/use-still-here';
 import { useOpened } from '../opened/opened';
+import { takeActBack } from './taking-back';
 
 interface Props {
   version: number;
@@ -46,8 +47,8 @@ export function BringBack({ version, name, onClose }: Props) {
       const done =
         how === 'pencil' ? `${counted(changes, 'change')} lead back to “${name}”.` : `“${name}” is the text again.`;
       sayDone(done, () => {
-        request('POST', `/manuscripts/${info.id}/acts/${act}/back`).then(
-          () => say('What was brought back is taken back.'),
+        takeActBack(info.id, act).then(
+          (otherwise) => say(otherwise ?? 'What was brought back is taken back.'),
           (problem: Error) => say(problem.message),
         );
       });

@@ -1,7 +1,7 @@
 import { Button, Drawer, TextField, Tooltip } from '@mui/material';
 import { useState } from 'react';
 import { counted } from '@tea-pencil/core';
-import type { Draft, DraftChange, Drafts } from '@tea-pencil/wire';
+import type { Draft, DraftChange, Drafts, GoneDraft } from '@tea-pencil/wire';
 import { keys } from '../api/keys';
 import { useTrying } from '../api/use-asking';
 import { usePop } from '../kit/focus';
@@ -40,6 +40,16 @@ export function DraftList({ all, choice }: { all: Drafts; choice: Choice }) {
             </ul>
           </section>
         ))}
+        {all.gone.length > 0 && (
+          <section aria-label="Let go in the last 30 days">
+            <h3>Let go in the last 30 days</h3>
+            <ul>
+              {all.gone.map((draft) => (
+                <Gone key={draft.id} draft={draft} />
+              ))}
+            </ul>
+          </section>
+        )}
         <p className="second">
           Of those that kept themselves all stay for two days, one a day for a month, then one a week. No moment is
           lost: the slider goes to any.
@@ -49,8 +59,36 @@ export function DraftList({ all, choice }: { all: Drafts; choice: Choice }) {
   );
 }
 
+/** Whether one may rename a draft or let it go: one's own, or as a keeper any. */
+function useMayChange({ keptBy }: Draft): boolean {
+  const { me, may } = useOpened();
+  return may.write && (keptBy === me.id || may.keep);
+}
+
+/** A draft that somebody has let go. */
+function Gone({ draft }: { draft: GoneDraft }) {
+  const { info, nameOf } = useOpened();
+  const attempt = useTrying(keys.drafts(info.id));
+  return (
+    <li>
+      <strong>{nameOfDraft(draft)}</strong>
+      <span className="second">
+        {draft.goneBy ? `${nameOf(draft.goneBy)} let it go` : 'It was let go'}, {clock(new Date(draft.goneAt))}
+      </span>
+      {useMayChange(draft) && (
+        <span className="draft-acts">
+          <Button size="small" onClick={() => void attempt('POST', `/manuscripts/${info.id}/drafts/${draft.id}/back`)}>
+            Bring back
+          </Button>
+        </span>
+      )}
+    </li>
+  );
+}
+
 function Line({ draft, choice, onChosen }: { draft: Draft; choice: Choice; onChosen(): void }) {
-  const { info, may, nameOf, sayDone } = useOpened();
+  const { info, nameOf, sayDone } = useOpened();
+  const mayChange = useMayChange(draft);
   const attempt = useTrying(keys.drafts(info.id));
   const [writing, setWriting] = useState(false);
   const path = `/manuscripts/${info.id}/drafts`;
@@ -61,11 +99,9 @@ function Line({ draft, choice, onChosen }: { draft: Draft; choice: Choice; onCho
   };
   const letGo = async () => {
     if (!(await attempt('DELETE', `${path}/${draft.id}`))) return;
-    const { version, note } = draft;
-    const again = { version, note, ...(draft.name !== null && { name: draft.name }) };
     sayDone(
-      `“${nameOfDraft(draft)}” is not kept any more; its moment stays on the time line.`,
-      () => void attempt('POST', path, again),
+      `“${nameOfDraft(draft)}” is not kept any more; for thirty days it can be brought back here.`,
+      () => void attempt('POST', `${path}/${draft.id}/back`),
     );
   };
   const { facts } = draft;
@@ -110,12 +146,12 @@ function Line({ draft, choice, onChosen }: { draft: Draft; choice: Choice; onCho
         >
           Read
         </Button>
-        {may.write && (
+        {mayChange && (
           <Button size="small" color="inherit" aria-expanded={writing} onClick={() => setWriting(true)}>
             Name and note
           </Button>
         )}
-        {may.write && draft.reason !== 'came' && (
+        {mayChange && draft.reason !== 'came' && (
           <Button size="small" color="inherit" onClick={() => void letGo()}>
             Let go
           </Button>

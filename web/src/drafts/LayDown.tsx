@@ -6,6 +6,7 @@ import { request } from '../api/client';
 import { useInk } from '../api/drafts';
 import { keys } from '../api/keys';
 import { useOpened } from '../opened/opened';
+import { takeActBack } from './taking-back';
 
 /** Lays pieces of ink down in pencil, and offers the way back. */
 export function useLayingDown() {
@@ -25,8 +26,9 @@ export function useLayingDown() {
       sayDone(`${counted(changes, 'change')} can be decided now; the text reads as before.`, () => {
         void (async () => {
           try {
-            for (const act of acts) await request('POST', `/manuscripts/${info.id}/acts/${act}/back`);
-            say('It is ink again.');
+            let otherwise: string | null = null;
+            for (const act of acts) otherwise = (await takeActBack(info.id, act)) ?? otherwise;
+            say(otherwise ?? 'It is ink again.');
           } catch (problem) {
             say((problem as Error).message);
           }

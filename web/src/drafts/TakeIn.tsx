@@ -14,11 +14,12 @@ import { useRef, useState } from 'react';
 import { counted, endingsTaken, plural } from '@tea-pencil/core';
 import type { Drafts, ReturnedFile } from '@tea-pencil/wire';
 import { FileChooser } from '../kit/FileChooser';
-import { Refused, request, sendFile } from '../api/client';
+import { Refused, sendFile } from '../api/client';
 import { keys } from '../api/keys';
 import { said } from '../kit/time';
 import { useStillHere } from '../kit/use-still-here';
 import { useOpened } from '../opened/opened';
+import { takeActBack } from './taking-back';
 import { nameOfDraft } from './words';
 
 interface Props {
@@ -81,8 +82,7 @@ export function TakeIn({ all, onClose }: Props) {
         onText={() => void toPage('text').then(toText)}
         onBack={async (act) => {
           try {
-            await request('POST', `/manuscripts/${info.id}/acts/${act}/back`);
-            say('What came in the file is taken back.');
+            say((await takeActBack(info.id, act)) ?? 'What came in the file is taken back.');
             onClose();
           } catch (problem) {
             say((problem as Error).message);

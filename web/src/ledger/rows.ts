@@ -1,6 +1,8 @@
 import {
   alikeKey,
   describeChange,
+  endedWord,
+  endedWords,
   inSentence,
   remarkText,
   writeCsv,
@@ -135,10 +137,9 @@ export const sentenceOf = (row: Row, doc: Node): { before: Piece[]; after: Piece
 
 export function stateWords(row: Row, info: ManuscriptInfo, me: string): string {
   if (!row.decided) return 'to decide';
-  const { verdict, decidedBy } = row.decided;
-  if (verdict === null) return 'went with another';
-  const who = decidedBy === me ? 'you' : (info.people.find(({ id }) => id === decidedBy)?.name ?? 'someone');
-  return `${verdict === 'accept' ? 'accepted' : 'rejected'} by ${who}`;
+  const { state, decidedBy } = row.decided;
+  const name = () => info.people.find(({ id }) => id === decidedBy)?.name ?? 'someone';
+  return endedWords(state, decidedBy === me ? 'you' : decidedBy && name());
 }
 
 const text = (pieces: readonly Piece[]) => pieces.map((piece) => piece.text).join('');
@@ -153,8 +154,6 @@ export function csvOf(rows: readonly Row[], doc: Node, info: ManuscriptInfo): st
     ...rows.map((row) => {
       const { seen, decided } = row;
       const { before, after } = sentenceOf(row, doc);
-      const verdict = decided?.verdict ?? null;
-      const past = verdict ? { accept: 'accepted', reject: 'rejected' }[verdict] : 'went with another';
       // What is only for oneself is in no file.
       const comments = row.threads.flatMap((thread) => (thread.toSelf ? [] : thread.comments));
       return [
@@ -169,8 +168,8 @@ export function csvOf(rows: readonly Row[], doc: Node, info: ManuscriptInfo): st
         text(after),
         name(seen.author),
         exactTime(seen.date),
-        decided ? past : 'to decide',
-        decided ? name(decided.decidedBy) : '',
+        decided ? endedWord[decided.state] : 'to decide',
+        decided?.decidedBy ? name(decided.decidedBy) : '',
         decided ? exactTime(decided.decidedAt) : '',
         comments.map((comment) => `${name(comment.author)}: ${remarkText(comment.body, name)}`).join('\n'),
       ];

@@ -16,6 +16,7 @@ import {
   toDate,
   type Intent,
   type MarkName,
+  type Stamp,
 } from '@tea-pencil/core';
 import { nanoid } from 'nanoid';
 import { tellingTheSame, toldHistory } from './undoing';
@@ -36,6 +37,8 @@ export interface Writer {
   mayInk: boolean;
   /** What the writer cut last and may set down elsewhere. */
   cut?: DatedChange | null;
+  /** Up to this date the writer's own changes are fixed as well, by a seal. */
+  fixedUntil?: string;
 }
 
 export const intentOf = (tr: Transaction): Intent => (tr.getMeta('intent') as Intent | undefined) ?? 'pencil';
@@ -54,8 +57,9 @@ const isReady = (tr: Transaction) =>
  * An undo or redo goes as what it turns out to be. Where it meets what others have decided or changed meanwhile, it is
  * brought within the rules: what they did stays, and what can still be undone is.
  */
-function asUndo(state: EditorState, tr: Transaction, { me, mayInk }: Writer): Transaction | null {
-  const sender = { author: me, now: new Date().toISOString(), known: () => undefined };
+function asUndo(state: EditorState, tr: Transaction, { me, mayInk, fixedUntil }: Writer): Transaction | null {
+  const until = fixedUntil === undefined ? {} : { fixedUntil };
+  const sender = { author: me, now: new Date().toISOString(), known: () => undefined, ...until };
   for (const intent of mayInk ? (['pencil', 'ink'] as const) : (['pencil'] as const)) {
     if (!checkBatch(state.doc, tr.doc, tr.steps, tr.mapping, intent, sender)) return tr.setMeta('intent', intent);
   }
@@ -77,22 +81,25 @@ function undoneOutright(state: EditorState, undo: Transaction, me: string): Tran
   return tellingTheSame(undo, tr);
 }
 
+type By = Pick<Stamp, 'author' | 'fixedUntil'>;
+
 /** The edit as a change of its own. */
-const recordApart = (state: EditorState, tr: Transaction, me: string, { change, date }: DatedChange): Transaction =>
-  record(state, tr, { author: me, date, newChange: () => change, apart: true }).setMeta('change', { change, date });
+const recordApart = (state: EditorState, tr: Transaction, by: By, { change, date }: DatedChange): Transaction =>
+  record(state, tr, { ...by, date, newChange: () => change, apart: true }).setMeta('change', { change, date });
 
 /** The edit in pencil. What is cut and set down elsewhere, or dragged there, is one change with two ends: a move. */
-function inPencil(state: EditorState, tr: Transaction, { me, cut }: Writer): Transaction {
+function inPencil(state: EditorState, tr: Transaction, { me, cut, fixedUntil }: Writer): Transaction {
+  const by: By = { author: me, ...(fixedUntil !== undefined && { fixedUntil }) };
   const fresh: DatedChange = { change: nanoid(12), date: toDate(new Date()) };
   const given = changeOf(tr);
-  if (given) return recordApart(state, tr, me, given);
-  if (uiEvent(tr) === 'cut' || uiEvent(tr) === 'drop') return recordApart(state, tr, me, fresh);
+  if (given) return recordApart(state, tr, by, given);
+  if (uiEvent(tr) === 'cut' || uiEvent(tr) === 'drop') return recordApart(state, tr, by, fresh);
   if (uiEvent(tr) === 'paste' && cut && findChange(state.doc, cut.change)?.kind === 'deletion') {
-    const setDown = recordApart(state, tr, me, cut);
+    const setDown = recordApart(state, tr, by, cut);
     if (isMove(setDown.doc, cut.change)) return setDown;
   }
   const plain = tr.getMeta('composition') === undefined ? keptSpaces(state, tr) : tr;
-  return record(state, plain, { author: me, date: fresh.date, newChange: () => fresh.change });
+  return record(state, plain, { ...by, date: fresh.date, newChange: () => fresh.change });
 }
 
 /**

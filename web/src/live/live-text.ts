@@ -42,6 +42,7 @@ export class LiveText extends SyncedText<Snapshot> {
   /** Steps of decisions come to everyone alike, to the one who decided too. */
   readonly #decider = `decision-${this.window}`;
   #mayInk = false;
+  #fixedUntil: string | undefined;
   readonly #clock = new PenClock((because) => {
     this.take('pencil');
     this.hearer.say(`Back to pencil: ${because}`);
@@ -76,6 +77,11 @@ export class LiveText extends SyncedText<Snapshot> {
   allowInk(mayInk: boolean): void {
     this.#mayInk = mayInk;
     if (!mayInk && this.snapshotNow.hand === 'ink') this.take('pencil');
+  }
+
+  /** Fixes one's own changes as well, up to a date: a seal was put on that forbids withdrawing, or was lifted. */
+  fixUntil(date: string | undefined): void {
+    this.#fixedUntil = date;
   }
 
   /** Takes pencil or ink; ink goes back by itself, after some minutes or after one edit, where nothing else is said. */
@@ -116,7 +122,8 @@ export class LiveText extends SyncedText<Snapshot> {
     if (!state) return;
     // What has been long in coming may have been asked for in another hand: nothing goes unrecorded by that.
     const hand = tr.getMeta('asked in') === 'pencil' ? 'pencil' : now;
-    const writer: Writer = { me: this.me, hand, mayInk: this.#mayInk, cut: this.#cut };
+    const fixed = this.#fixedUntil === undefined ? {} : { fixedUntil: this.#fixedUntil };
+    const writer: Writer = { me: this.me, hand, mayInk: this.#mayInk, cut: this.#cut, ...fixed };
     // Only what is set down from elsewhere can hold what cannot stand there; all else was made by commands.
     const harm = tr.getMeta('uiEvent') ? harmOf(tr.doc) : null;
     if (harm) return this.hearer.say(harmWords[harm]);

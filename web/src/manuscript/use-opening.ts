@@ -3,6 +3,7 @@ import { useSnackbar } from 'notistack';
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import type { Command } from 'prosemirror-state';
 import { useParams } from 'react-router';
+import { fixedBy } from '@tea-pencil/core';
 import type { ChangedThing, KeptLens, LeftAt, Look, ReadAs, Self } from '@tea-pencil/wire';
 import { fetchAgain } from '../api/fetch-again';
 import { keys } from '../api/keys';
@@ -99,7 +100,9 @@ export function useOpening(info: ManuscriptInfo, me: Self, { reading }: Look) {
   const sayDone = useTakeBack();
   const { hearer, notTaken, copied } = useHearing(id, me.id);
   const may = useMemo(() => mayOf(info), [info]);
-  const { text, snapshot, drawings } = useLiveText(id, me.id, may.ink, hearer);
+  const { seal } = info;
+  const fixedUntil = seal && !seal.mayWithdraw ? fixedBy(new Date(seal.at)) : undefined;
+  const { text, snapshot, drawings } = useLiveText(id, me.id, { mayInk: may.ink, fixedUntil }, hearer);
   const [stores] = useState(() => ({
     sheet: new Store<Opened['sheet'] extends Store<infer T> ? T : never>({ view: null, scroller: null }),
     focus: new Store(nothingInFocus),

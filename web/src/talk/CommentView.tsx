@@ -138,7 +138,7 @@ function Proposal({ thread, comment, open }: Props) {
         may.write &&
         !lost.has(thread.id) && (
           <Tooltip
-            title={`The words become this, as a pending change by ${nameOf(comment.author)}; the thread is resolved`}
+            title={`The words become this, as a pending change of yours that ${nameOf(comment.author)} has proposed; the thread is resolved`}
           >
             <button type="button" className="talk-act chief" onClick={() => talk.makeChange(thread.id, comment.id)}>
               Make it a change

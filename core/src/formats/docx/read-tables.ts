@@ -128,12 +128,7 @@ class TableReader {
   #cell(element: Element, header: boolean, column: number): { node: Node; colspan: number; joins: boolean } {
     const { context } = this.#part;
     const tcPr = child(element, 'w:tcPr');
-    const said = structureMarks(
-      this.#part,
-      child(tcPr, 'w:cellIns'),
-      child(tcPr, 'w:cellDel'),
-      this.#ofColumn(column),
-    );
+    const said = structureMarks(this.#part, child(tcPr, 'w:cellIns'), child(tcPr, 'w:cellDel'), this.#ofColumn(column));
     const pending = allMarks(this.#part, tcPr, said);
     const leave = enter(context, pending);
     const inside = new Blocks(this.#part, this.blocks.words, null);

@@ -125,7 +125,8 @@ class TableWriter {
     return tag(
       'w:tr',
       {},
-      (trPr && element('w:trPr', this.#several(row.marks), trPr)) + cells.map((cell) => this.#cell(cell, r, header)).join(''),
+      (trPr && element('w:trPr', this.#several(row.marks), trPr)) +
+        cells.map((cell) => this.#cell(cell, r, header)).join(''),
     );
   }
 

@@ -86,12 +86,19 @@ function begin(manuscript: string, me: string): LiveText {
   return text;
 }
 
+/** What the manuscript is set to for who writes: whether they may take ink, and up to when their own changes are fixed. */
+export interface Held {
+  mayInk: boolean;
+  fixedUntil: string | undefined;
+}
+
 /** The open manuscript, for as long as the screen that shows it; the screen is made anew for another one. */
-export function useLiveText(manuscript: string, me: string, mayInk: boolean, hearer: Hearer) {
+export function useLiveText(manuscript: string, me: string, { mayInk, fixedUntil }: Held, hearer: Hearer) {
   const [text] = useState(() => texts.of(manuscript, me) ?? begin(manuscript, me));
   const drawings = drawn.get(text)!;
   useEffect(() => texts.show(text, hearer), [text, hearer]);
   useEffect(() => text.allowInk(mayInk), [text, mayInk]);
+  useEffect(() => text.fixUntil(fixedUntil), [text, fixedUntil]);
   const snapshot = useDrawn(text);
   return { text, snapshot, drawings };
 }
