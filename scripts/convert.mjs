@@ -14,8 +14,9 @@ const listed = (endings) =>
     .map((one) => `.${one}`)
     .join(', ')} and .${endings.at(-1)}`;
 
-const usage = (endings) => `Usage: npm run --silent convert -- IN OUT [--accept all|--reject all] [--losses]
-       npm run --silent convert -- IN … --to FOLDER [--as ENDING] [--accept all|--reject all] [--losses]
+const usage = (endings) => `Usage: npm run --silent convert -- IN OUT [--accept all [--fair]|--reject all] [--losses]
+       npm run --silent convert -- IN … --to FOLDER [--as ENDING] [--accept all [--fair]|--reject all] [--losses]
+With --fair the copy names nobody, holds no comment, and nothing in it runs or reaches outside; it is read again first.
 Files are of the kinds ${listed(endings)}. What OUT’s kind cannot hold is said; with --losses as JSON, a line a file.
 The exit code is 0 where all went well, 1 where the command cannot be understood, 2 where a file could not be converted.`;
 
@@ -26,7 +27,7 @@ function asked(args, endings) {
   const list = [...args];
   while (list.length) {
     const one = list.shift();
-    if (one === '--losses') options.losses = true;
+    if (one === '--losses' || one === '--fair') options[one.slice(2)] = true;
     else if (['--accept', '--reject', '--to', '--as'].includes(one)) options[one.slice(2)] = list.shift();
     else if (one.startsWith('--')) throw new Sentence(usage(endings));
     else files.push(one);
@@ -34,6 +35,7 @@ function asked(args, endings) {
   const isWrong =
     (options.accept ?? options.reject ?? 'all') !== 'all' ||
     (options.accept && options.reject) ||
+    (options.fair && !options.accept) ||
     ('to' in options ? !options.to || !files.length : files.length !== 2) ||
     (options.as !== undefined && !('to' in options));
   if (isWrong) throw new Sentence(usage(endings));
@@ -51,7 +53,7 @@ async function run(args) {
   const verdict = options.accept ? 'accept' : options.reject ? 'reject' : undefined;
 
   if (!options.to) {
-    const { losses, problem } = await convertFile({ from: files[0], to: files[1], verdict });
+    const { losses, problem } = await convertFile({ from: files[0], to: files[1], verdict, fair: options.fair });
     if (problem) throw new Sentence(problem);
     say(files[0], losses, options);
     return 0;
@@ -80,7 +82,7 @@ async function run(args) {
     jobs.map(async ({ file, to, problem }) => {
       if (problem) return { problem };
       const outcome = await pool
-        .run({ from: file, to, verdict }, { name: 'convertFile' })
+        .run({ from: file, to, verdict, fair: options.fair }, { name: 'convertFile' })
         .catch(() => ({ problem: `${file} is too large or too tangled to be converted.` }));
       tell();
       return outcome;

@@ -74,7 +74,7 @@ test('accepted in one act, the words of one deleted in ink, the act taken back: 
   // What the record of a fair copy counts is the same.
   const chosen = [{ author: maren.id, kind: 'insertion', many: 1, fate: 'reject' }];
   const copy = await ines.ask<{ deciders: { accepted: number; rejected: number }[] }>('POST', at(id, '/fair-copies'), {
-    ...{ chosen, format: 'docx', nameless: true },
+    ...{ chosen, format: 'docx', nameless: true, inert: true },
   });
   expect(copy.body.deciders.map(({ accepted, rejected }) => [accepted, rejected])).toEqual([[0, 1]]);
   expect(await agrees(id)).toEqual({ rejected: 1, removed: 1 });

@@ -5,8 +5,10 @@ export interface FairCopyAsked {
   /** What becomes of the changes of each kind and person that are pending, as they were seen. */
   chosen: Chosen[];
   format: FormatName;
-  /** Whether the properties of both files are to name nobody. */
+  /** Whether nothing in both files is to name people, but for the changes and comments of the marked copy. */
   nameless: boolean;
+  /** Whether nothing in them is to run or to be fetched from elsewhere. */
+  inert: boolean;
 }
 
 /** Which of its files. */

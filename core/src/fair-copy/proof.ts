@@ -6,7 +6,7 @@ import { counted } from '../manuscript/counted.js';
 import type { Manuscript } from '../manuscript/manuscript.js';
 import { schema } from '../manuscript/schema.js';
 import { beforeReading, fairReading, plainText } from '../reading/readings.js';
-import { isOfProperties, tracesIn } from './traces.js';
+import { isActive, isOfProperties, tracesIn, type Trace } from './traces.js';
 
 /** A copy that is not what it should be; it is not given out. */
 export class NotProved extends Error {}
@@ -15,8 +15,10 @@ export class NotProved extends Error {}
 export interface Excuses {
   /** How many changes stand inside things that only their own program can decide, such as text boxes. */
   inside: number;
-  /** Whether its properties are to name nobody. */
+  /** Whether nothing in it is to name people. */
   nameless?: boolean;
+  /** Whether nothing in it is to run or reach outside. */
+  inert?: boolean;
 }
 
 /** Reads a copy again before anybody gets it. */
@@ -33,11 +35,18 @@ function hasThings(doc: Node): boolean {
 }
 
 /** What marks in the file itself tell, whoever made them: no change, no comment, nobody’s name. */
-function proveUntold(format: FormatName, bytes: Uint8Array, { inside, nameless = false }: Excuses): void {
+function proveUntold(
+  format: FormatName,
+  bytes: Uint8Array,
+  { inside, nameless = false, inert = false }: Excuses,
+): void {
   const traces = tracesIn(format, bytes);
-  const bad = traces.filter((trace) => (isOfProperties(trace) ? nameless : inside === 0));
+  const isBad = (trace: Trace) => (isActive(trace) ? inert : isOfProperties(trace) ? nameless : inside === 0);
+  const bad = traces.filter(isBad);
   if (!bad.length) return;
-  const [{ part, where }] = bad as [(typeof bad)[number]];
+  const [{ part, where }] = bad as [Trace];
+  if (bad.every(isActive))
+    throw new NotProved(`${counted(bad.length, 'thing')} in it would still run or reach outside (${where})`);
   throw new NotProved(
     `it would still tell of changes or people in ${counted(bad.length, 'place')} (${[part, where].filter(Boolean).join(', ')})`,
   );

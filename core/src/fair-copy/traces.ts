@@ -1,12 +1,14 @@
 import { parse } from 'parse5';
 import { SaxesParser } from 'saxes';
 import type { FormatName } from '../formats/kinds.js';
+import { outgoingDocx } from '../formats/outgoing/docx.js';
+import { outgoingOdt } from '../formats/outgoing/odt.js';
 import { unpack, xmlText } from '../formats/package.js';
 
 /** What a file still tells of those who worked on it: looked for by the names of the standards, not as readers read. */
 
 export interface Trace {
-  what: 'change' | 'comment' | 'name';
+  what: 'change' | 'comment' | 'name' | 'active';
   /** The part of the file, and the element or attribute there. */
   part: string;
   where: string;
@@ -92,6 +94,24 @@ const aboutFile = /(^|\/)(core|app|custom|meta)\.xml$/;
 /** What a file tells of changes, comments and people; of kinds of files that could tell nothing of it by marks of their own, nothing. */
 export function tracesIn(format: FormatName, bytes: Uint8Array): Trace[] {
   if (format === 'html') return inPage(new TextDecoder().decode(bytes));
+  return [...inParts(format, bytes), ...besides(format, bytes)];
+}
+
+/** What names people or runs in a file besides changes, comments and properties: data in pictures, macros and the like. */
+function besides(format: FormatName, bytes: Uint8Array): Trace[] {
+  const parts = format === 'docx' || format === 'odt' ? unpack(bytes) : new Map([['content.xml', bytes]]);
+  if (format !== 'docx' && format !== 'odt' && format !== 'fodt') return [];
+  const { left } = (format === 'docx' ? outgoingDocx : outgoingOdt)(parts, { nameless: true, inert: true });
+  return left.map(({ what, where }) => ({
+    what: where === 'active' ? 'active' : 'name',
+    part: besidesText,
+    where: what,
+    says: what,
+  }));
+}
+const besidesText = 'besides the text';
+
+function inParts(format: FormatName, bytes: Uint8Array): Trace[] {
   if (format === 'fodt') return inXml('', xmlText(bytes));
   if (format !== 'docx' && format !== 'odt') return [];
   // What programs keep beside a text for themselves is no part of it, whatever its elements are called.
@@ -102,4 +122,7 @@ export function tracesIn(format: FormatName, bytes: Uint8Array): Trace[] {
 
 /** Whether a trace is a name that stands in the properties of a file, and not beside a change or a comment. */
 export const isOfProperties = ({ what, part, where }: Trace): boolean =>
-  what === 'name' && (aboutFile.test(part) || where === 'meta');
+  what === 'name' && (aboutFile.test(part) || where === 'meta' || part === besidesText);
+
+/** Whether a trace is something that runs or reaches outside. */
+export const isActive = ({ what }: Trace): boolean => what === 'active';

@@ -6,8 +6,10 @@ export interface WriteOptions {
   clean?: boolean;
   /** What keeps everyone to recorded changes; null: nothing does. Where it is not given, the file stays as it came. */
   protection?: Protection | null;
-  /** Its properties name nobody: neither who made the file nor a firm. */
+  /** Nothing in it names people: neither its properties nor its pictures, nor what sessions of editing have left. */
   nameless?: boolean;
+  /** Nothing in it runs when it is opened, or fetches something from elsewhere; how it looks stays. */
+  inert?: boolean;
 }
 
 /** How far reading a file is. */

@@ -48,7 +48,8 @@ export class LedgerService {
   async #arrived(manuscriptId: string): Promise<Ledger['arrived']> {
     const rows = await this.database.query<{ id: string; at: Date; by: string | null }[]>(
       `SELECT change_id AS id, at, by FROM change_events JOIN changes USING (manuscript_id, change_id)
-       WHERE manuscript_id = $1 AND kind IN ('proposed', 'arrived') AND at > changes.date::timestamptz + interval '1 hour'`,
+       WHERE manuscript_id = $1 AND kind IN ('proposed', 'arrived') AND at > changes.date::timestamptz + interval '1 hour'
+       ORDER BY change_events.serial`,
       [manuscriptId],
     );
     return rows.map(({ at, ...row }) => ({ ...row, at: at.toISOString() }));

@@ -1,5 +1,6 @@
 import type { Node } from 'prosemirror-model';
 import {
+  barePicture,
   fairReading,
   formats,
   kinds,
@@ -7,6 +8,7 @@ import {
   proveMarked,
   writeAnnotations,
   type Excuses,
+  type Asset,
   type FormatName,
   type Manuscript,
   type Proof,
@@ -52,6 +54,8 @@ const names: Record<Form, string> = {
   commented: 'fair copy with comments',
 };
 
+const withBarePicture = (asset: Asset): Asset => ({ ...asset, bytes: barePicture(asset.bytes) });
+
 /** The copy of that form in a format that holds what is pending. */
 function copyIn(format: FormatName, form: Form): Copy {
   const { type, write, endings } = formats[format];
@@ -60,8 +64,10 @@ function copyIn(format: FormatName, form: Form): Copy {
     ending: ` (${names[form]}).${endings[0]}`,
     type,
     read: isMarked ? asItIs : fairReading,
-    write: (manuscript, { protection, nameless = false }) =>
-      write(manuscript, { clean: !isMarked, protection: isMarked ? protection : null, nameless }),
+    write: (manuscript, { protection, nameless = false, inert = false }) => {
+      const bare = nameless ? { ...manuscript, assets: manuscript.assets.map(withBarePicture) } : manuscript;
+      return write(bare, { clean: !isMarked, protection: isMarked ? protection : null, nameless, inert });
+    },
     format,
     pictures: format !== 'md',
     threads: form !== 'fair',

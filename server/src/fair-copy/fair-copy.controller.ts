@@ -37,6 +37,7 @@ const askedSchema = Joi.object({
     .valid(...holding)
     .required(),
   nameless: Joi.boolean().required(),
+  inert: Joi.boolean().required(),
 });
 const filePipe = new JoiPipe(Joi.string().valid('clean', 'marked', 'record'));
 

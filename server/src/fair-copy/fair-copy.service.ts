@@ -64,14 +64,14 @@ export class FairCopyService {
    * files are made first, of the very version that is decided on, and where somebody has written meanwhile made anew.
    * @throws ConflictException with the reason; nothing is kept then
    */
-  async make(by: Member, { chosen, format, nameless }: FairCopyAsked, stop: AbortSignal): Promise<FairCopy> {
+  async make(by: Member, { chosen, format, nameless, inert }: FairCopyAsked, stop: AbortSignal): Promise<FairCopy> {
     const { manuscriptId: manuscript, personId } = by;
     const task = async (): Promise<FairCopyToMake> => {
       const wanted = { origin: format, pictures: kinds[format].name !== 'md' } as const;
       const whole = await this.manuscripts.whole(manuscript, personId, wanted);
       if (!whole) throw new NotFoundException('This manuscript is not there any more.');
       const about = titled(manuscript, await this.manuscripts.about(manuscript), whole.origin?.format);
-      return { whole, about: { ...about, nameless }, chosen, format };
+      return { whole, about: { ...about, nameless, inert }, chosen, format };
     };
     if ((await this.database.getRepository(FairCopyRow).countBy({ manuscriptId: manuscript })) >= mostKept)
       throw new ConflictException(full);

@@ -97,7 +97,7 @@ export const bodies: Record<string, () => unknown> = {
   'POST /api/manuscripts/:id/threads/:thread/comments': () => ({ id: `d${++n}`, body: remarkOf('Yes') }),
   'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment': () => ({ body: remarkOf('Yes, said better') }),
   'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment/query': () => ({ settled: true }),
-  'POST /api/manuscripts/:id/fair-copies': () => ({ chosen: [], format: 'docx', nameless: true }),
+  'POST /api/manuscripts/:id/fair-copies': () => ({ chosen: [], format: 'docx', nameless: true, inert: true }),
   'POST /api/manuscripts/:id/left': () => ({ key: `such ${++n}`, all: true, kind: 'spaces', words: ' ' }),
   'POST /api/manuscripts/:id/words': () => ({ scope: 'person', language: 'en', word: `word${++n}` }),
   'POST /api/manuscripts/:id/decided-at': () => ({ version: 0, places: [{ from: 1, to: 2 }] }),

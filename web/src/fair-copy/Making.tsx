@@ -1,7 +1,7 @@
 import { Button, Checkbox, FormControlLabel, LinearProgress, MenuItem, TextField } from '@mui/material';
 import { useQueryClient } from '@tanstack/react-query';
 import { useMemo, useRef, useState } from 'react';
-import { counted, kinds, remainingOf, type FormatName, type Thread } from '@tea-pencil/core';
+import { counted, kinds, remainingOf, runsOrReachesOutside, type FormatName, type Thread } from '@tea-pencil/core';
 import { makeFairCopy } from '../api/fair-copy';
 import { keys } from '../api/keys';
 import { Section } from '../kit/Section';
@@ -37,6 +37,8 @@ export function Making({ threads }: { threads: readonly Thread[] }) {
   const usual = info.cameAs && kinds[info.cameAs].holds.changes ? info.cameAs : 'docx';
   const [format, setFormat] = useState<FormatName>(usual);
   const [nameless, setNameless] = useState(true);
+  const [inert, setInert] = useState(true);
+  const active = info.carried.filter(({ where }) => where === runsOrReachesOutside);
   const [fates, setFates] = useState<Fates>(new Map());
   const [making, setMaking] = useState(false);
   const [refusal, setRefusal] = useState('');
@@ -48,7 +50,7 @@ export function Making({ threads }: { threads: readonly Thread[] }) {
     setMaking(true);
     setRefusal('');
     try {
-      const { id } = await makeFairCopy(info.id, { chosen, format, nameless }, stop.current.signal);
+      const { id } = await makeFairCopy(info.id, { chosen, format, nameless, inert }, stop.current.signal);
       setFates(new Map());
       await queries.invalidateQueries({ queryKey: keys.drafts(info.id) });
       sayDone('The fair copy is made.', () => void takeBack(id));
@@ -89,9 +91,19 @@ export function Making({ threads }: { threads: readonly Thread[] }) {
           </TextField>
           <FormControlLabel
             control={<Checkbox checked={nameless} onChange={(_, checked) => setNameless(checked)} />}
-            label="The properties of the files name nobody"
+            label="The files name nobody: their properties, data in pictures, numbers of editing sessions"
+          />
+          <FormControlLabel
+            control={<Checkbox checked={inert} onChange={(_, checked) => setInert(checked)} />}
+            label="Nothing in the files runs or is fetched from elsewhere"
           />
         </div>
+        {active.length > 0 && (
+          <p className="second">
+            The file it came from holds {active.map(({ what, howMany }) => counted(howMany, what)).join(', ')}.{' '}
+            {inert ? 'The copies leave that out.' : 'The copies hold that too.'}
+          </p>
+        )}
         {refusal && (
           <p role="alert" className="look-problem">
             {refusal}

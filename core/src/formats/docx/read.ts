@@ -22,6 +22,8 @@ import type { WhatWasRead } from './what-was-read.js';
 import { fits, frameOf } from './start-tags.js';
 import { readProtection } from './protection.js';
 import { readDefinitions } from './styles.js';
+import { outgoingDocx } from '../outgoing/docx.js';
+import { runsOrReachesOutside } from '../outgoing/parts.js';
 
 /**
  * Reads DOCX (ISO/IEC 29500, WordprocessingML). What a manuscript does not know is kept beside it and counted; nothing is
@@ -120,6 +122,8 @@ function countParts({ file, carried }: Context): void {
     if (/(^|\/)(header|footer)\d*\.xml$/.test(name)) carried.add('header or footer', 'page layout');
     else if (/^customXml\/item\d+\.xml$/.test(name)) carried.add('part of the file that only its maker knows', 'parts');
   }
+  for (const { what, howMany } of outgoingDocx(file.parts, { inert: true }).left)
+    carried.add(what, runsOrReachesOutside, howMany);
 }
 
 /**

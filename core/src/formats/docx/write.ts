@@ -3,6 +3,7 @@ import type { DocxOrigin, DocxMemo, Source } from '../../manuscript/origin.js';
 import type { WriteOptions } from '../options.js';
 import { placesOf, staying } from '../kept/staying.js';
 import { pack, xmlText } from '../package.js';
+import { outgoingDocx } from '../outgoing/docx.js';
 import { attribute, elements, elementsNamed, tag } from '../xml.js';
 import { Additions } from './additions.js';
 import { aligned } from '../kept/aligned.js';
@@ -284,11 +285,12 @@ async function memoOf({ file, memo }: DocxOrigin): Promise<DocxMemo> {
  * manuscript that came from such a file, all stays as it was that nobody changed.
  * The change a mark belongs to is kept in ignorable attributes, so that reading the file again gives the same changes.
  * @param how `clean`: without what is proposed about things that are carried as they are, such as a section’s layout;
- *   `protection`: what keeps everyone to recorded changes (17.15.1.29); `nameless`: its properties name nobody
+ *   `protection`: what keeps everyone to recorded changes (17.15.1.29); `nameless`: nothing in it names people; `inert`:
+ *   nothing in it runs or reaches outside
  */
 export async function writeDocx(manuscript: Manuscript, how: WriteOptions = {}): Promise<Uint8Array> {
   const { protection } = how;
-  const leavesOut = (how.clean ?? false) || (how.nameless ?? false);
+  const leavesOut = [how.clean, how.nameless, how.inert].some(Boolean);
   const origin = manuscript.origin?.format === 'docx' ? manuscript.origin : undefined;
   const file = openDocx(origin?.file ?? blankPackage());
   const memo = origin ? await memoOf(origin) : nothing(file);
@@ -301,5 +303,7 @@ export async function writeDocx(manuscript: Manuscript, how: WriteOptions = {}):
   const settings = protection === undefined ? null : settingsWith(file, protection);
   const parts = new Writing(target, memo, text, settings).parts() ?? (leavesOut ? file.parts : null);
   if (!parts) return origin!.file;
-  return pack(leavesOut ? [...parts].map(([name, content]) => [name, without(how, name, content)] as const) : parts);
+  if (!leavesOut) return pack(parts);
+  const all = new Map([...parts].map(([name, content]) => [name, without(how, name, content)] as const));
+  return pack(outgoingDocx(all, how).parts);
 }

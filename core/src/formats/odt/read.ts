@@ -21,6 +21,8 @@ import { Blocks, type Found } from './read-blocks.js';
 import { readTable } from './read-tables.js';
 import { Words } from './read-words.js';
 import type { WhatWasRead } from './what-was-read.js';
+import { outgoingOdt } from '../outgoing/odt.js';
+import { runsOrReachesOutside } from '../outgoing/parts.js';
 
 /**
  * Reads OpenDocument texts (ISO/IEC 26300; OASIS OpenDocument 1.3), packed or in one piece. What a manuscript does not know
@@ -125,6 +127,9 @@ function countParts({ file, carried, losses }: Context): void {
     if (name === 'META-INF/documentsignatures.xml')
       losses.add('signature of the file, which ends with the first edit', 'parts');
   }
+  const whole = file.kind === 'odt' ? file.parts : new Map([['content.xml', file.content]]);
+  for (const { what, howMany } of outgoingOdt(whole, { inert: true }).left)
+    carried.add(what, runsOrReachesOutside, howMany);
 }
 
 async function read(kind: Opened['kind'], bytes: Uint8Array, tell: Tell): Promise<Reading> {

@@ -6,6 +6,7 @@ import { placesOf } from '../kept/staying.js';
 import { settled, type Numbers } from '../kept/unsettled.js';
 import type { WriteOptions } from '../options.js';
 import { pack, xmlText } from '../package.js';
+import { outgoingOdt } from '../outgoing/odt.js';
 import { fromByteArray } from 'base64-js';
 import { attribute, declarations, elements, elementsNamed, escapeXml, parseXml, type Element } from '../xml.js';
 import { blankFlat, blankPackage, entry, styleXml } from './blank.js';
@@ -301,11 +302,8 @@ const makers = elementsNamed('initial-creator', 'creator', 'printed-by', 'user-d
 const withoutMakers = (xml: string): string => xml.replace(makers, '');
 const aboutFile = /<office:meta>.*?<\/office:meta>/s;
 
-async function write(
-  kind: Opened['kind'],
-  manuscript: Manuscript,
-  { clean = false, nameless = false }: WriteOptions,
-): Promise<Uint8Array> {
+async function write(kind: Opened['kind'], manuscript: Manuscript, how: WriteOptions): Promise<Uint8Array> {
+  const { clean = false, nameless = false, inert = false } = how;
   const origin = manuscript.origin?.format === kind ? manuscript.origin : undefined;
   const file = open(kind, origin?.file ?? (kind === 'odt' ? blankPackage() : blankFlat()));
   const memo = origin ? await memoOf(origin) : nothing(file);
@@ -314,7 +312,7 @@ async function write(
   const definitions = definitionsOf(file);
   const target = new Target(file, definitions, memo.fragments, people, assets, names.assets, names, memo.frame);
   const made = new Writing(target, memo, written(manuscript, target)).content();
-  if (made === null && !clean && !nameless) return origin!.file;
+  if (made === null && !clean && !nameless && !inert) return origin!.file;
   let content = made ?? file.content;
   let styles = withStyles(content, file, definitions) ?? (kind === 'fodt' ? content : file.styles);
   if (kind === 'fodt') content = styles!;
@@ -323,7 +321,10 @@ async function write(
     styles = styles?.replace(proposed, '');
   }
   if (nameless && kind === 'fodt') content = content.replace(aboutFile, withoutMakers);
-  if (kind === 'fodt') return strToU8(withSpokenOf(content, target));
+  if (kind === 'fodt') {
+    const whole = new Map([['content.xml', withSpokenOf(content, target)]]);
+    return strToU8(outgoingOdt(whole, how).parts.get('content.xml') as string);
+  }
   const parts = new Map<string, string | Uint8Array>(file.parts);
   if (content !== file.content) parts.set('content.xml', content);
   if (styles !== undefined && styles !== file.styles) parts.set('styles.xml', styles);
@@ -339,7 +340,7 @@ async function write(
       'META-INF/manifest.xml',
       xmlText(manifest).replace(/<\/manifest:manifest>\s*$/, `${fresh}</manifest:manifest>`),
     );
-  return pack(parts);
+  return pack(outgoingOdt(parts, how).parts);
 }
 
 /**
