@@ -154,7 +154,7 @@ export { dictionaryOf, spellerOf } from './last-look/spelling/speller.js';
 export type { DictionaryName, Speller } from './last-look/spelling/speller.js';
 export type { Spellers } from './last-look/spelling/unknown.js';
 export { nameOf as wordToKeep } from './last-look/spelling/unknown.js';
-export { choices, ruleKinds, styleLimits, styleProblems } from './house-style/rules.js';
+export { choices, ruleKinds, styleLimits, styleProblems, unreadableIn } from './house-style/rules.js';
 export type { HouseStyle, Rule, RuleKind, StyleProblem } from './house-style/rules.js';
 export { rulingOf } from './house-style/check.js';
 export { rulesFromRows, styleColumns, styleFromJson, styleRows, UnreadableStyle } from './house-style/files.js';

@@ -45,8 +45,12 @@ test('expressions, with the groups they have', () => {
 });
 
 test('an expression sees what stands around what it finds', () => {
-  const around = rule('expression', 'tides', ['(?<=the )tide(?= is)']);
-  expect(breaches('So the tide is in; the tide, a tide is.', around)).toEqual(['tide › tides']);
+  const around = rule('expression', 'tides', ['(?<=the )tide']);
+  expect(breaches('So the tide is in; a tide is.', around)).toEqual(['tide › tides']);
+  // What stands behind is named by a group.
+  expect(breaches('the tide is; the tide, a tide', rule('expression', 'tides$1', ['tide( is)']))).toEqual([
+    'tide is › tides is',
+  ]);
   expect(breaches('On p.3 and p.14.', rule('expression', 'p. $<n>', ['p\\.(?<n>\\d+)']))).toEqual([
     'p.3 › p. 3',
     'p.14 › p. 14',

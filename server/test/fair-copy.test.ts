@@ -60,7 +60,8 @@ async function followed(editor: Editor, other: Editor) {
 const asked = (editor: Editor, fate: (kind: string, author: string) => Fate): FairCopyAsked => ({
   chosen: remainingOf(listChanges(editor.state.doc)).map((one) => ({ ...one, fate: fate(one.kind, one.author) })),
   format: 'docx',
-  nameless: true, inert: true,
+  nameless: true,
+  inert: true,
 });
 async function bytesOf(id: string, copy: string, file: string, who = ines) {
   const response = await fetch(`${server.address}${at(id, `/${copy}/files/${file}`)}`, {

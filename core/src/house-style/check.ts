@@ -8,7 +8,8 @@ import { addressesOf, baseOf, justBefore, languageAt, partsOf } from '../last-lo
 import { units } from '../last-look/checks/signs.js';
 import { digitsToWords } from './numbers.js';
 import { escaped, substituted } from '../sweeps/search.js';
-import { countsCapitals, expressionOf, type HouseStyle, type Rule } from './rules.js';
+import { Expression } from '../sweeps/expressions.js';
+import { countsCapitals, readableIn, type HouseStyle, type Rule } from './rules.js';
 
 /** Where a text goes against the rules of a house. */
 
@@ -30,11 +31,12 @@ const spaced = (words: string) => escaped(words).replace(/ /g, '[ \\u00a0]').rep
 
 const each = (
   text: string,
-  expression: RegExp,
+  expression: RegExp | Expression,
   instead: (match: RegExpMatchArray & { index: number }) => string | null,
 ) => {
   const found: Breach[] = [];
-  for (const match of text.matchAll(expression)) {
+  const matches = expression instanceof Expression ? expression.matchesIn(text) : text.matchAll(expression);
+  for (const match of matches) {
     const now = match[0] === '' ? null : instead(match as RegExpMatchArray & { index: number });
     if (now !== null && now !== match[0])
       found.push({ from: match.index, to: match.index + match[0].length, text: now });
@@ -62,7 +64,7 @@ function words(rule: Rule): Breaches {
 }
 
 function expression(rule: Rule): Breaches {
-  const all = rule.not.map(expressionOf);
+  const all = readableIn(rule);
   return ({ text }) => all.flatMap((find) => each(text, find, (match) => substituted(match, rule.write)));
 }
 

@@ -1,4 +1,5 @@
 import { isText } from '../manuscript/values.js';
+import { Expression } from '../sweeps/expressions.js';
 
 /** The rules of a house or a book: how words, numbers and signs are written. A rule is a row of a table. */
 
@@ -70,8 +71,20 @@ const fold = (words: string) => words.toLowerCase();
 export const countsCapitals = ({ write, not }: Pick<Rule, 'write' | 'not'>): boolean =>
   not.some((one) => fold(one) === fold(write)) || not.some((one) => one !== fold(one));
 
-/** The expression of a rule, as it is run over paragraphs (ECMA-262; flags g, m, u). @throws SyntaxError where it is none */
-export const expressionOf = (find: string): RegExp => new RegExp(find, 'gmu');
+/** The expressions of a rule, as they are run over paragraphs; what is none is left out, and `unreadableIn` tells of it. */
+export function readableIn({ not }: Pick<Rule, 'not'>): Expression[] {
+  return not.flatMap((find) => {
+    try {
+      return [new Expression(find)];
+    } catch {
+      return [];
+    }
+  });
+}
+
+/** The expressions of a style that cannot be read, as of one that was kept when others were allowed. */
+export const unreadableIn = ({ rules }: Pick<HouseStyle, 'rules'>): string[] =>
+  rules.flatMap((rule) => (rule.kind === 'expression' && readableIn(rule).length < rule.not.length ? rule.not : []));
 
 /** Texts in which an expression that means something finds nothing, or little. */
 const everyday = ['The tide comes in twice a day.', 'Zwei Tage', '12', ''];
@@ -92,14 +105,14 @@ function problemOfOne(rule: Rule): string | null {
     return not.includes(write) ? `“${write}” is both to be written and not.` : null;
   }
   for (const find of not) {
-    let expression: RegExp;
+    let expression: Expression;
     try {
-      expression = expressionOf(find);
+      expression = new Expression(find);
     } catch (problem) {
       return `This is not a regular expression: ${(problem as Error).message.replace(/^.*: /, '')}.`;
     }
-    if (everyday.every((text) => text.search(expression) >= 0)) return `“${find}” matches everything.`;
-    if (write && write.search(expression) >= 0 && !/\$/.test(write))
+    if (everyday.every(expression.isIn)) return `“${find}” matches everything.`;
+    if (write && expression.isIn(write) && !/\$/.test(write))
       return `What “${find}” becomes is found by it again: it would never be put right.`;
   }
   return null;
@@ -146,10 +159,10 @@ export function styleProblems(rules: readonly Rule[]): StyleProblem[] {
   });
   rules.forEach((rule, i) => {
     if (!sound[i] || rule.kind !== 'expression') return;
-    const finds = rule.not.map(expressionOf);
+    const finds = readableIn(rule);
     rules.forEach((other, j) => {
       if (i === j || !sound[j] || other.kind !== 'words') return;
-      if (finds.some((find) => other.write.search(find) >= 0))
+      if (finds.some((find) => find.isIn(other.write)))
         problems.push({
           rules: [j, i],
           says: `One rule says to write “${other.write}”; the expression “${rule.not[0]}” finds it and would change it.`,

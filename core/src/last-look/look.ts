@@ -27,8 +27,6 @@ export interface LookingWith {
   language: string | null;
   spellers: Spellers;
   ruling: Ruling | null;
-  /** Told before each expression that somebody wrote is run: one may never come to an end. */
-  atRule?(rule: number): void;
   /** How far it is, from 0 to 1, while a whole text is read. */
   progress?(part: number): void;
 }
@@ -156,11 +154,9 @@ export class LastLook {
   /** The expressions of the style, one after the other over all that is new. */
   #runExpressions(fresh: readonly Block[]): void {
     if (!fresh.length) return;
-    for (const check of this.#checks(true)) {
-      this.#with.atRule?.(check.rule);
+    for (const check of this.#checks(true))
       for (const { facts } of fresh)
         for (const { styled, passage } of facts) styled.push(...check.findings(passage, this.#language));
-    }
   }
 
   /** Looks at a text, or again at what has changed in it. */

@@ -1,4 +1,5 @@
 import type { ParagraphStyle } from '../manuscript/values.js';
+import { Expression } from './expressions.js';
 import type { Line, Stretch } from './lines.js';
 
 /** What is looked for. */
@@ -6,7 +7,7 @@ export interface Query {
   text: string;
   matchCase: boolean;
   wholeWords: boolean;
-  /** Whether the text is a regular expression (ECMAScript, with the flags m and u). */
+  /** Whether the text is a regular expression (see expressions.ts). */
   pattern: boolean;
   /** Only in paragraphs of this style; in all where it is null. */
   style: ParagraphStyle | null;
@@ -27,12 +28,17 @@ export class UnreadableQuery extends Error {}
 /** A text as an expression that finds it (ECMA-262, SyntaxCharacter: nothing else may be escaped where the flag u is set). */
 export const escaped = (text: string): string => text.replace(/[\\^$.*+?()[\]{}|/]/g, '\\$&');
 
-function expressionOf({ text, matchCase, pattern }: Query): RegExp {
+/** What finds a query in a text. */
+function finderOf({ text, matchCase, pattern }: Query): (where: string) => Iterable<RegExpExecArray> {
+  if (!pattern) {
+    const plain = new RegExp(escaped(text), `gmu${matchCase ? '' : 'i'}`);
+    return (where) => where.matchAll(plain);
+  }
   try {
-    return new RegExp(pattern ? text : escaped(text), `gmu${matchCase ? '' : 'i'}`);
+    const expression = new Expression(text, { ignoreCase: !matchCase });
+    return (where) => expression.matchesIn(where);
   } catch (error) {
-    const reason = (error as Error).message.replace(/^.*: /, '');
-    throw new UnreadableQuery(`This is not a regular expression: ${reason}.`);
+    throw new UnreadableQuery(`This is not a regular expression: ${(error as Error).message}.`);
   }
 }
 
@@ -65,12 +71,12 @@ export const substituted = (match: RegExpMatchArray, replacement: string): strin
  */
 export function search(lines: readonly Line[], query: Query, replacement = ''): Hit[] {
   if (!query.text) return [];
-  const expression = expressionOf(query);
+  const find = finderOf(query);
   const hits: Hit[] = [];
   lines.forEach(({ text, style, things = [] }, line) => {
     if (query.style && style !== query.style) return;
     let borders: Set<number> | null = null;
-    for (const match of text.matchAll(expression)) {
+    for (const match of find(text)) {
       const from = match.index;
       const to = from + match[0].length;
       if (from === to) continue;
@@ -87,7 +93,7 @@ export function search(lines: readonly Line[], query: Query, replacement = ''): 
       });
     }
     for (const { at, says } of things) {
-      const [found] = says.matchAll(expression);
+      const [found] = find(says);
       if (found?.[0]) hits.push({ line, from: at, to: at + 1, text: says, replacement: says, fixed: true });
     }
   });

@@ -15,12 +15,8 @@ import { HouseStyleRow, StyledRow, StyleVersionRow } from '../database/last-look
 import { Broadcasting } from '../live/broadcasting.js';
 import type { Member } from '../policy/may.js';
 import { Memberships } from '../policy/memberships.js';
-import { GivenUp, saysBusy, Workers } from '../work/workers.js';
+import { saysBusy, Workers } from '../work/workers.js';
 
-/** So long the rules of a style may take to be looked at, in milliseconds. */
-const patience = 5000;
-const endless =
-  'An expression in this style does not come to an end, and was stopped. Make it simpler. Nothing was changed.';
 /** So many styles one person can have made. */
 const mostStyles = 200;
 const noStyle = 'There is no such house style.';
@@ -90,14 +86,9 @@ export class HouseStyleService {
 
   /** @throws BadRequestException where rules cannot be or contradict each other */
   async #sound(me: string, { rules }: HouseStyle): Promise<void> {
-    let problems: StyleProblem[];
-    try {
-      const stop = AbortSignal.timeout(patience);
-      problems = await this.workers.run('checkStyle', () => Promise.resolve(rules), { of: me, stop });
-    } catch (problem) {
-      if (problem instanceof GivenUp) throw new BadRequestException(endless);
-      return saysBusy(Promise.reject(problem as Error));
-    }
+    const problems = await saysBusy(
+      this.workers.run<StyleProblem[]>('checkStyle', () => Promise.resolve(rules), { of: me }),
+    );
     if (!problems.length) return;
     const [first] = problems;
     const more = problems.length > 1 ? ` There is more that is wrong: ${problems.length - 1}.` : '';

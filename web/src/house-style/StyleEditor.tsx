@@ -88,7 +88,7 @@ export function StyleEditor({ style }: { style: StyleWhole }) {
               <BringIn onRead={(read) => setRules(read)} />
               <Button
                 variant="contained"
-                disabled={!changed || !now.name || wrong > 0 || tried.endless}
+                disabled={!changed || !now.name || wrong > 0}
                 onClick={() => void keep().catch(() => undefined)}
               >
                 Keep
@@ -97,11 +97,6 @@ export function StyleEditor({ style }: { style: StyleWhole }) {
           )}
         </div>
         {!mayChange && <p className="second">Only who made this style, or a keeper of the house, can change it.</p>}
-        {tried.endless && (
-          <p className="look-problem" role="alert">
-            An expression does not come to an end, and was stopped. Make it simpler.
-          </p>
-        )}
         {wrong > 0 && (
           <p className="look-problem" role="alert">
             {wrong === 1 ? 'One thing is wrong' : `${wrong} things are wrong`} with these rules; they stand beside them.

@@ -10,7 +10,7 @@ import {
   type StyleProblem,
 } from '@tea-pencil/core';
 
-/** Rules that somebody is writing, tried away from the screen: an expression among them may never come to an end. */
+/** Rules that somebody is writing, tried away from the screen. */
 
 /** What a sentence becomes by one rule; the sentence where it has nothing to say of it. */
 function tried(rule: Rule, language: string): string {

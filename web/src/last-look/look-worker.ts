@@ -66,13 +66,13 @@ const looker = {
   /**
    * Looks at a text.
    * @param order the numbers of its blocks @param fresh those that are not known here yet
-   * @param at told before an expression of the style is run, and how far the reading is
+   * @param at told how far the reading is
    */
   async look(
     settings: With,
     order: number[],
     fresh: [number, readonly Passage[]][],
-    at: (what: { rule: number } | { part: number }) => void,
+    at: (part: number) => void,
   ): Promise<Told> {
     for (const [number, passages] of fresh) blocks.set(number, passages);
     const wanted = new Set(order);
@@ -88,8 +88,7 @@ const looker = {
           language: settings.language,
           ruling: rulingOf(settings.style),
           spellers: here(),
-          atRule: (rule) => at({ rule }),
-          progress: (part) => at({ part }),
+          progress: at,
         }),
       };
     }

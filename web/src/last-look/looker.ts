@@ -1,6 +1,6 @@
 import { proxy, wrap, type Remote } from 'comlink';
 import type { Node } from 'prosemirror-model';
-import { passagesOf, type Finding, type HouseStyle, type Passage } from '@tea-pencil/core';
+import { passagesOf, unreadableIn, type Finding, type Passage } from '@tea-pencil/core';
 import { Store } from '../kit/store';
 import type { Looked, Found } from './found';
 import type { LookWorker, With } from './look-worker';
@@ -9,8 +9,6 @@ const nothing: Looked = {
   ...{ doc: null, found: [], inconsistencies: [], unread: [], words: 0, looking: null, problems: [] },
 };
 
-/** How long one expression of a style may take, in milliseconds. */
-const patience = 4000;
 const languageNames: Record<string, string> = {
   'en-gb': 'British English',
   en: 'American English',
@@ -53,9 +51,6 @@ export class Looker {
   #waiting: { doc: Node; with: With } | null = null;
   #busy = false;
   #over = false;
-  /** Rules that were stopped, as text: they are not run again. */
-  readonly #stopped = new Set<string>();
-  #clock: ReturnType<typeof setTimeout> | undefined;
 
   look(doc: Node, settings: With): void {
     this.#waiting = { doc, with: settings };
@@ -68,7 +63,6 @@ export class Looker {
   }
 
   #end(): void {
-    clearTimeout(this.#clock);
     this.#thread?.worker.terminate();
     this.#thread = null;
     this.#sent = new Set();
@@ -97,36 +91,19 @@ export class Looker {
     return this.#thread;
   }
 
-  /** The style without the rules that were stopped. */
-  #runnable(style: HouseStyle | null): HouseStyle | null {
-    if (!style || !this.#stopped.size) return style;
-    return { ...style, rules: style.rules.filter((rule) => !this.#stopped.has(JSON.stringify(rule))) };
-  }
-
   async #once(doc: Node, settings: With): Promise<void> {
     const blocks = await readBlocks(doc);
     const order = blocks.map(numberOf);
-    const style = this.#runnable(settings.style);
     const fresh = blocks.flatMap((passages, i): [number, readonly Passage[]][] =>
       this.#sent.has(order[i]!) ? [] : [[order[i]!, passages]],
     );
     this.#show({ looking: 0 });
     const { worker, remote } = this.#worker();
-    let giveUp: (because: string) => void = () => {};
-    const given = new Promise<string>((resolve) => (giveUp = resolve));
-    worker.onerror = () => giveUp('broken');
-    const at = (what: { rule: number } | { part: number }) => {
-      if ('part' in what) return this.#show({ looking: what.part });
-      clearTimeout(this.#clock);
-      this.#clock = setTimeout(() => {
-        this.#stopped.add(JSON.stringify(style!.rules[what.rule]));
-        giveUp(`endless ${style!.rules[what.rule]!.not[0]}`);
-      }, patience);
-    };
-    const asked = remote.look({ ...settings, style }, order, fresh, proxy(at)).catch(() => 'broken');
-    const answer = await Promise.race([asked, given]);
-    clearTimeout(this.#clock);
-    if (typeof answer === 'string') return this.#gaveUp(answer, doc, settings);
+    const broken = new Promise<'broken'>((resolve) => (worker.onerror = () => resolve('broken')));
+    const at = (part: number) => this.#show({ looking: part });
+    const asked = remote.look(settings, order, fresh, proxy(at)).catch(() => 'broken' as const);
+    const answer = await Promise.race([asked, broken]);
+    if (answer === 'broken') return this.#broke();
     this.#sent = new Set(order);
     const now = new Map(order.map((number) => [number, this.#found.get(number) ?? []]));
     for (const [number, findings] of answer.found) now.set(number, findings);
@@ -138,23 +115,20 @@ export class Looker {
         (name) =>
           `The ${languageNames[name]} dictionary could not be fetched; its words are not looked at. Reload to try again.`,
       ),
-      ...[...this.#stopped].map((rule) => {
-        const { not } = JSON.parse(rule) as { not: string[] };
-        return `The expression “${not[0]}” of the house style does not come to an end in this text; it was stopped and is left out.`;
-      }),
+      ...(settings.style ? unreadableIn(settings.style) : []).map(
+        (find) => `The expression “${find}” of the house style cannot be read, and is left out.`,
+      ),
     ];
     this.#show({ doc, found, inconsistencies, unread, words, problems, looking: null });
   }
 
-  /** What was given up is begun anew, without the rule that did not end; what broke says so and waits for the next time. */
-  #gaveUp(because: string, doc: Node, settings: With): void {
+  /** What broke says so and waits for the next time. */
+  #broke(): void {
     this.#end();
-    if (because === 'broken')
-      return this.#show({
-        looking: null,
-        problems: ['This text could not be looked over here. Reload the page, and try again.'],
-      });
-    this.#waiting ??= { doc, with: settings };
+    this.#show({
+      looking: null,
+      problems: ['This text could not be looked over here. Reload the page, and try again.'],
+    });
   }
 
   /** Where something is written in another way than one, of the text that was looked at last. */

@@ -163,7 +163,11 @@ function Conditions({ query, ask }: { query: Query; ask(part: Partial<Query>): v
         [
           ['matchCase', 'Same case', 'Tell capitals from small letters'],
           ['wholeWords', 'Whole words', 'Not within longer words'],
-          ['pattern', 'Expression', 'A regular expression; $1 stands for its first group'],
+          [
+            'pattern',
+            'Expression',
+            'A regular expression (syntax of RE2, which does not look ahead); $1 stands for its first group',
+          ],
         ] as const
       ).map(([name, label, title]) => (
         <Tooltip title={title} key={name}>

@@ -4,8 +4,6 @@ import { useEffect, useRef, useState } from 'react';
 import { linesOf, type Hit, type Query } from '@tea-pencil/core';
 import type { Found, Searcher } from './search-worker';
 
-/** How long an expression may take before it is stopped, once it is being looked for. */
-const patience = 4000;
 /** How long one waits for the writer to go on. */
 const pause = 120;
 
@@ -42,7 +40,6 @@ export function useSearch(doc: Node, query: Query, replacement: string): Search 
     let over = false;
     let underWay = false;
     let begin: ReturnType<typeof setTimeout> | undefined;
-    let tooLong: ReturnType<typeof setTimeout> | undefined;
     const asked = { query, replacement };
     const answer = (part: Partial<Answer>) => !over && setFound({ ...none, asked, ...part });
     const giveUp = (problem: string) => {
@@ -61,14 +58,8 @@ export function useSearch(doc: Node, query: Query, replacement: string): Search 
       // A worker that is slow to come has not looked for anything yet.
       await searcher.ready();
       if (over) return;
-      if (query.pattern)
-        tooLong = setTimeout(
-          () => giveUp('This expression takes too long; it was stopped. Make it simpler.'),
-          patience,
-        );
       const said: Found = await searcher.search(linesOf(doc), query, replacement);
       underWay = false;
-      clearTimeout(tooLong);
       answer({ doc, ...('unreadable' in said ? { problem: said.unreadable } : { hits: said.hits }) });
       if (newest.current !== doc) soon();
     };
@@ -80,8 +71,7 @@ export function useSearch(doc: Node, query: Query, replacement: string): Search 
     soon();
     return () => {
       clearTimeout(begin);
-      clearTimeout(tooLong);
-      // What may never come to an end is not waited for by what is asked next.
+      // What takes long is not waited for by what is asked next.
       if (underWay && query.pattern) stop();
       over = true;
     };
