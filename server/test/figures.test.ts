@@ -49,7 +49,7 @@ async function folded(manuscript: string) {
     [manuscript],
   );
   const { rows } = await client.query<Logged>(
-    'SELECT step, intent, ends FROM steps WHERE manuscript_id = $1 ORDER BY version',
+    'SELECT step, ends FROM steps WHERE manuscript_id = $1 ORDER BY version',
     [manuscript],
   );
   await client.end();
@@ -57,7 +57,7 @@ async function folded(manuscript: string) {
   const state = new Map<string, { author: string; pending: boolean; ended: boolean }>();
   const words = [wordsIn(tr.doc)];
   let [come, gone] = [0, 0];
-  for (const { step: json, intent, ends } of rows) {
+  for (const { step: json, ends } of rows) {
     const step = Step.fromJSON(schema, json);
     if (step instanceof ReplaceStep) {
       come += step.slice.content.textBetween(0, step.slice.content.size).length;
@@ -69,7 +69,7 @@ async function folded(manuscript: string) {
     const now = changeIds(tr.doc);
     for (const [id, { author }] of now) state.set(id, { author, pending: true, ended: false });
     for (const [id, one] of state)
-      if (!now.has(id) && one.pending) state.set(id, { ...one, pending: false, ended: intent === 'decision' });
+      if (!now.has(id) && one.pending) state.set(id, { ...one, pending: false, ended: true });
   }
   return { all: [...state.values()], come, gone, words };
 }
