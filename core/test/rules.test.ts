@@ -178,6 +178,13 @@ describe('what is refused', () => {
     const apart = put(insertionBy('ann', 'c1')).insert(14, schema.text('y', [insertionBy('ann', 'c1', later)]));
     expect(check(apart, 'pencil', 'ann')).toMatch(/already in use/);
   });
+  test('a new footnote whose first paragraph would be inserted or deleted', () => {
+    const marked = schema.nodes.paragraph!.create(null, schema.text('note'), [
+      schema.marks.openingDeleted!.create({ change: 'c1', author: 'ann', date: now }),
+    ]);
+    const note = schema.nodes.footnote!.create({ kind: 'foot' }, marked, [insertionBy('ann', 'c1')]);
+    expect(check(stateOf(doc).tr.insert(3, note), 'pencil', 'ann')).toMatch(/first paragraph/);
+  });
   test('a mark of a change on what no function reads it on', () => {
     const own = stateOf(doc).tr.split(5);
     own.addNodeMark(6, schema.marks.openingInserted!.create({ change: 'c1', author: 'ann', date: now }));

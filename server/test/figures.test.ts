@@ -36,7 +36,6 @@ afterAll(() => server.stop());
 
 interface Logged {
   step: object;
-  intent: string;
   ends: boolean;
 }
 

@@ -1,7 +1,7 @@
 import { Fragment, Mark, type Node } from 'prosemirror-model';
 import type { Mender } from './mender.js';
 import { signatureOf, type ChangeId, type Signature } from './signature.js';
-import { canBear, isFit } from './sound.js';
+import { canBear, isFirstMarked, isFit } from './sound.js';
 
 /** Changes that contradict each other or the rules, made such as can be decided. */
 
@@ -93,14 +93,7 @@ export function mendChanges(doc: Node, now: string, mender: Mender): Node {
 
 /** How many containers (document, cell, footnote) begin with an opening that is to be inserted or deleted. */
 export function firstOpeningsMarked(doc: Node): number {
-  let n = 0;
-  const look = (container: Node) => {
-    const { firstChild } = container;
-    if (firstChild?.isTextblock && firstChild.marks.some(({ type }) => isOfOpening(type.name))) n++;
-  };
-  look(doc);
-  doc.descendants((node) => {
-    if (!node.isTextblock && !node.isLeaf) look(node);
-  });
+  let n = Number(isFirstMarked(doc));
+  doc.descendants((node) => void (n += Number(isFirstMarked(node))));
   return n;
 }

@@ -8,13 +8,14 @@ import { isText } from './values.js';
  */
 
 /** Why a text is none that can be kept. */
-export type Harm = 'letters' | 'nested' | 'unfit' | 'unread';
+export type Harm = 'letters' | 'nested' | 'unfit' | 'unread' | 'first';
 
 export const harmWords: Record<Harm, string> = {
   letters: 'There are characters in it that no text can hold.',
   nested: 'A footnote cannot stand in a footnote.',
   unfit: 'Something would have a property that it cannot have.',
   unread: 'Something would bear a mark that means nothing there.',
+  first: 'The first paragraph cannot be inserted or deleted.',
 };
 
 const onBlocks: readonly MarkName[] = ['insertion', 'deletion', 'restyled'];
@@ -54,11 +55,16 @@ export function isFit(node: Node, mark: Mark): boolean {
   );
 }
 
+/** Whether the first paragraph of a node is to be inserted or deleted: it stays as long as what it stands in. */
+export const isFirstMarked = ({ firstChild }: Node): boolean =>
+  !!firstChild?.isTextblock && firstChild.marks.some(({ type }) => type.name.startsWith('opening'));
+
 /** What is wrong with a node or something in it; null where all is well. */
 export function harmOf(node: Node, inFootnote = false): Harm | null {
   if (node.text !== undefined && !isText(node.text)) return 'letters';
   if (!node.marks.every((mark) => isFit(node, mark))) return 'unfit';
   if (!node.marks.every((mark) => canBear(node, mark))) return 'unread';
+  if (isFirstMarked(node)) return 'first';
   const isFootnote = node.type.name === 'footnote';
   if (isFootnote && inFootnote) return 'nested';
   for (const child of node.children) {
