@@ -29,7 +29,7 @@ test('figures count what is there, honour the lens, and are taken away as pictur
   await expect(page.getByText('60 changes, all there ever were.')).toBeVisible();
   await expect(figure(page, 'By kind').getByRole('img')).toBeVisible();
   const authors = await rowsOf(page, 'By author, as a table');
-  expect(authors[0]).toEqual(['Author', 'to decide', 'accepted', 'rejected', 'went with another']);
+  expect(authors[0]).toEqual(['Author', 'to decide', 'accepted', 'rejected', 'withdrawn or removed']);
   expect(authors.at(-1)).toEqual(['All', '60', '0', '0', '0']);
   const kinds = await rowsOf(page, 'By kind, as a table');
   const replacements = changes.filter(({ kind }) => kind === 'replacement').length;

@@ -157,7 +157,7 @@ test('a thread goes with words that are cut and set down elsewhere', async ({ br
   await expect(sheet(tobias).locator('.anchor.talked')).toHaveCount(1);
 });
 
-test('proposed wording becomes a change in the proposer’s name with one click', async ({ browser }) => {
+test('proposed wording becomes a change of who clicks with one click', async ({ browser }) => {
   const { tobias, others } = await together(browser, 'Wording', [text], { Maren: 'remarker' });
   const [maren] = others as [Page];
   await selectWords(maren, 'stands above');
@@ -171,7 +171,7 @@ test('proposed wording becomes a change in the proposer’s name with one click'
   await expect(sheet(maren).locator('ins.insertion')).toHaveText('overlooks');
   await expect(thread(tobias, 'overlooks')).toBeHidden();
   await sheet(tobias).locator('ins.insertion').click();
-  await expect(tobias.getByRole('dialog', { name: 'Change by Maren Holt' })).toBeVisible();
+  await expect(tobias.getByRole('dialog', { name: 'Change by Tobias Oyelaran' })).toBeVisible();
   // Its thread is resolved and stays in the list.
   await tobias.getByRole('link', { name: 'Talk', exact: true }).click();
   await tobias.getByRole('button', { name: 'resolved', exact: true }).click();

@@ -23,7 +23,7 @@ const labelOf = ({ name }: { name: string }) => name;
 test('a chart has a bar for each number of its table, in the hue of whose it is', () => {
   const authors = figure(
     'authors',
-    ['to decide', 'accepted', 'rejected', 'went with another'],
+    ['to decide', 'accepted', 'rejected', 'withdrawn or removed'],
     [
       { name: 'Ann', person: 'ann', values: [1, 2, 3, 4] },
       { name: 'Ben', person: 'ben', values: [5, 6, 7, 8] },
@@ -57,7 +57,7 @@ test('shares are of what was decided, and none where nothing was', () => {
 
 test('a chart has no more rows than can be told apart, save those of time', () => {
   const rows = Array.from({ length: 40 }, (_, i) => ({ name: `Part ${i}`, values: [i, 0, 0, 0] }));
-  const columns = ['to decide', 'accepted', 'rejected', 'went with another'];
+  const columns = ['to decide', 'accepted', 'rejected', 'withdrawn or removed'];
   expect(shownRows(figure('sections', columns, rows))).toEqual(rows.slice(0, mostRows));
   expect(charted(figure('sections', columns, rows), labelOf, look).data.labels).toHaveLength(mostRows);
   expect(shownRows(figure('growth', columns, rows))).toHaveLength(40);

@@ -72,7 +72,7 @@ export const stateWords: Readonly<Record<State, string>> = {
   pending: 'to decide',
   accepted: 'accepted',
   rejected: 'rejected',
-  gone: 'went with another',
+  gone: 'withdrawn or removed',
 };
 
 const beforeHeadings = 'Before the first heading';

@@ -18,7 +18,7 @@ export class Expression {
       this.#pattern = RE2JS.compile(source, flags);
     } catch (problem) {
       const reason = (problem as Error).message.replace(/^error parsing regexp: /, '');
-      throw new SyntaxError(/\(\?[=!]/.test(source) ? 'it may not look ahead' : reason);
+      throw new SyntaxError(/\(\?[=!]/.test(source) ? 'it may not look ahead' : reason, { cause: problem });
     }
   }
 
