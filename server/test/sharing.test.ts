@@ -27,6 +27,9 @@ const sharing = async (who: Visitor, id: string) => (await who.ask<Sharing>('GET
 const info = async (who: Visitor, id: string) => (await who.ask<ManuscriptInfo>('GET', at(id, ''))).body;
 const visitor = () => new Visitor(server.address);
 
+const enter = (token: string, name: string, passphrase: string | null = null) =>
+  visitor().ask('POST', '/api/links/entered', { token, name, passphrase });
+
 test('what somebody may do besides their role: take files away, invite others, and no more than they have themselves', async () => {
   const id = await begun(ines, 'Rights');
   expect((await give(ines, id, maren, { role: 'proposer', takesAway: false, invites: true })).status).toBe(204);
@@ -181,8 +184,6 @@ test('a group has what it is given in every manuscript, for whoever is in it jus
 test('a guest link: a name nobody has, a passphrase, so many uses, a time; each with its sentence', async () => {
   const id = await begun(ines, 'For the harbour');
   const told = (token: string) => visitor().ask('POST', '/api/links/told', { token });
-  const enter = (token: string, name: string, passphrase: string | null = null) =>
-    visitor().ask('POST', '/api/links/entered', { token, name, passphrase });
   const open = await linkTo(ines, id, { role: 'remarker' });
   expect((await told(open)).body).toEqual({
     title: 'For the harbour',
@@ -209,8 +210,11 @@ test('a guest link: a name nobody has, a passphrase, so many uses, a time; each 
   const two = await Promise.all([enter(once, 'First'), enter(once, 'Second')]);
   expect(two.map(({ status }) => status).sort()).toEqual([200, 410]);
   expect((await told(once)).body.message).toMatch(/as often as it may be/);
-  const over = await linkTo(ines, id, { role: 'reader', endsAt: new Date(Date.now() - 1000).toISOString() });
+  const over = await linkTo(ines, id, { role: 'reader', endsAt: new Date(Date.now() + 1500).toISOString() });
+  await new Promise((done) => setTimeout(done, 1600));
   expect((await enter(over, 'Late')).body.message).toMatch(/time of this link is over/);
+  const past = { name: 'Past', role: 'reader', passphrase: null, endsAt: '2026-01-01T00:00:00.000Z', mostUses: null };
+  expect((await ines.ask('POST', at(id, '/links'), past)).body.message).toMatch(/must lie ahead/);
   const roles = await ines.ask('POST', at(id, '/links'), {
     ...{ name: 'Too much', role: 'decider', passphrase: null, endsAt: null, mostUses: null },
   });
@@ -298,4 +302,30 @@ test('a guest who is taken off is gone though the link holds; keepers of the hou
   expect((await ines.ask('DELETE', `/api/house/links/${link.id}`)).status).toBe(403);
   expect((await tobias.ask('DELETE', `/api/house/links/${link.id}`)).status).toBe(204);
   expect((await sharing(ines, id)).links[0]).toMatchObject({ ended: 'ended' });
+});
+
+test('what one who may give no more has given holds nothing: an invitation that waits, and a link with its guests', async () => {
+  const { id } = (await ines.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'Given and lost' })).body;
+  await ines.ask('PUT', at(id, `/members/${tobias.id}`), { role: 'keeper' });
+  const link = await linkTo(tobias, id, { role: 'proposer' });
+  const guest = await guestOf(tobias, id, { role: 'proposer', name: 'Nim' });
+  expect((await guest.ask('GET', at(id, ''))).status).toBe(200);
+  await ines.ask('PUT', at(id, `/members/${tobias.id}`), { role: 'reader' });
+  expect((await guest.ask('GET', at(id, ''))).status).toBe(404);
+  expect((await enter(link, 'Runa')).status).toBe(410);
+  await ines.ask('PUT', at(id, `/members/${tobias.id}`), { role: 'keeper' });
+  expect((await enter(link, 'Runa')).status).toBe(410);
+});
+
+test('right passphrases are not counted: a class of forty behind one address comes in', async () => {
+  const { id } = (await ines.ask<{ id: string }>('POST', '/api/manuscripts', { title: 'A class' })).body;
+  const link = await linkTo(ines, id, { role: 'proposer', passphrase: 'slack water' });
+  const names = Array.from({ length: 40 }, (_, i) => `Pupil ${'abcdefghijklmnopqrstuvwxyz'[i % 26]}${i}`);
+  const answers = await Promise.all(names.map((name) => enter(link, name, 'slack water')));
+  expect(answers.map(({ status }) => status)).toEqual(names.map(() => 200));
+});
+
+test('a title holds no sign that turns the direction of what stands around it', async () => {
+  const { status, body } = await ines.ask('POST', '/api/manuscripts', { title: 'The \u202eebb\u202c tide' });
+  expect([status, body.message]).toEqual([400, expect.stringMatching(/turn the direction/)]);
 });

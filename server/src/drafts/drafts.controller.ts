@@ -14,7 +14,7 @@ import type {
   TimeLine,
 } from '@tea-pencil/wire';
 import { goneAway } from '../http/gone-away.js';
-import { Describes, JoiPipe, ValidBody, ValidId } from '../http/validation.js';
+import { Describes, JoiPipe, ValidBody, ValidId, lineText } from '../http/validation.js';
 import { Me, Member } from '../policy/guard.js';
 import type { Member as Membership } from '../policy/may.js';
 import { BesideService } from './beside.service.js';
@@ -25,7 +25,7 @@ import { TakingBackService } from './taking-back.service.js';
 
 const version = Joi.number().integer().min(0).max(999_999_999);
 const versionPipe = new JoiPipe(Joi.string().pattern(/^\d{1,9}$/));
-const nameSchema = Joi.string().trim().strict(false).min(1).max(120);
+const nameSchema = lineText.min(1).max(120);
 const noteSchema = Joi.string().trim().strict(false).allow('').max(2000);
 const keepSchema = Joi.object({ name: nameSchema, note: noteSchema, version });
 const changeSchema = Joi.object({

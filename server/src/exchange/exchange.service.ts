@@ -7,6 +7,7 @@ import {
 } from '@nestjs/common';
 import { filesTaken, kindOf, type FormatName } from '@tea-pencil/core';
 import type { BroughtIn } from '@tea-pencil/wire';
+import { lineFromFile } from '../http/validation.js';
 import { ManuscriptsService, type NewManuscript } from '../manuscripts/manuscripts.service.js';
 import { NotTakenOn } from '../work/queue.js';
 import { GivenUp, said, Workers } from '../work/workers.js';
@@ -70,7 +71,7 @@ export class ExchangeService {
     if ('reason' in read) throw refuse(read.reason);
     const { outside, losses, carried, protection, title: own, ...made } = read;
     // Its own title, else its first heading, else the name of the file.
-    const title = own ?? (name.replace(/\.\w+$/, '').slice(0, 200) || 'Untitled');
+    const title = lineFromFile(own ?? name.replace(/\.\w+$/, '')).slice(0, 200) || 'Untitled';
     const about = { title, losses, carried, ...sealOf(protection) };
     const id = await this.manuscripts.add(owner, about, made, outside);
     return { id, losses, carried };

@@ -3,7 +3,7 @@ import { ApiTags } from '@nestjs/swagger';
 import Joi from 'joi';
 import { isLanguage, ruleKinds, styleLimits, type HouseStyle } from '@tea-pencil/core';
 import type { RulesRead, StyleLine, StyleToKeep, StyleVersion, StyleWhole } from '@tea-pencil/wire';
-import { Describes, idSchema, JoiPipe, ValidBody, ValidId } from '../http/validation.js';
+import { Describes, idSchema, JoiPipe, ValidBody, ValidId, lineText } from '../http/validation.js';
 import { Me, Member } from '../policy/guard.js';
 import type { Member as Membership } from '../policy/may.js';
 import { HouseStyleService } from './house-style.service.js';
@@ -20,7 +20,7 @@ const ruleSchema = Joi.object({
   source: text,
 });
 const style = {
-  name: Joi.string().trim().strict(false).min(1).max(120).required(),
+  name: lineText.min(1).max(120).required(),
   language: Joi.string()
     .max(40)
     .custom((value: string, { error }) => (isLanguage(value) ? value : error('any.invalid')))

@@ -33,6 +33,20 @@ export const ValidBody = (schema: ObjectSchema): ParameterDecorator => Body(new 
 export const Describes = (schema: ObjectSchema) =>
   applyDecorators(ApiBody({ schema: toSwagger(schema).swagger as Record<string, unknown> }));
 
+/**
+ * A line of text that others read among their own words: no sign in it turns the direction of what stands around it
+ * (Unicode UAX #9, 2: explicit directional formatting characters and marks).
+ */
+export const lineText = Joi.string()
+  .trim()
+  .strict(false)
+  .custom((value: string, { message }) =>
+    turnsDirection.test(value) ? message({ custom: '{{#label}} holds signs that turn the direction of words' }) : value,
+  );
+const turnsDirection = /[\u061c\u200e\u200f\u202a-\u202e\u2066-\u2069]/;
+/** A line that a file brings, without such signs. */
+export const lineFromFile = (text: string): string => text.replace(new RegExp(turnsDirection, 'g'), '');
+
 /** Ids as this server makes them, and as clients may propose them. */
 export const idSchema = Joi.string().pattern(/^[\w-]{1,40}$/);
 

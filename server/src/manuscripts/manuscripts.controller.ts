@@ -14,15 +14,16 @@ import type {
 import { Broadcasting } from '../live/broadcasting.js';
 import { Me, Member } from '../policy/guard.js';
 import type { Membership } from '../policy/may.js';
-import { Describes, JoiPipe, ValidBody, ValidId } from '../http/validation.js';
+import { Describes, JoiPipe, ValidBody, ValidId, lineText } from '../http/validation.js';
 import { Deleting } from './deleting.js';
 import { Desk } from './desk.js';
 import { ManuscriptsService } from './manuscripts.service.js';
 import { Search } from './search.js';
 
-const titleSchema = Joi.object({ title: Joi.string().trim().strict(false).min(1).max(200).required() });
+const title = lineText.min(1).max(200);
+const titleSchema = Joi.object({ title: title.required() });
 const settingsSchema = Joi.object({
-  title: Joi.string().trim().strict(false).min(1).max(200),
+  title,
   everyoneInPencil: Joi.boolean(),
   language: Joi.string()
     .max(40)

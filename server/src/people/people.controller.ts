@@ -138,10 +138,12 @@ export class PeopleController {
   async setPassword(
     @Me() id: string,
     @ValidBody(passwordSchema) { old, fresh }: { old: string; fresh: string },
-    @Req() { sessionID }: Request,
+    @Req() request: Request,
   ): Promise<void> {
     await this.accounts.setPassword(id, old, fresh);
-    await this.sessions.endAll(id, sessionID);
+    // Who has got hold of the old session has nothing of the new one.
+    await this.sessions.begin(id, request);
+    await this.sessions.endAll(id, request.sessionID);
   }
 
   /** Where one is signed in. */

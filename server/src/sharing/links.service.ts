@@ -1,4 +1,5 @@
 import {
+  BadRequestException,
   ConflictException,
   ForbiddenException,
   GoneException,
@@ -86,6 +87,8 @@ export class LinksService implements OnModuleInit, OnModuleDestroy {
   /** @returns the address that leads in, told this once: only its hash is kept */
   async make(by: Member, { name, role, passphrase, endsAt, mostUses }: LinkAsked): Promise<{ address: string }> {
     const { manuscriptId, personId } = by;
+    if (endsAt !== null && Date.parse(endsAt) <= Date.now())
+      throw new BadRequestException('The day on which a link ends must lie ahead. No link was made.');
     const { id, token, hash } = newToken();
     const passphraseHash = passphrase === null ? null : await passwordHash(passphrase);
     await this.grants.change(manuscriptId, { person: personId, act: 'look after people' }, async (manager) => {

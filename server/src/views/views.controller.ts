@@ -9,7 +9,7 @@ import { keepDraft } from '../database/kept-draft.js';
 import type { View } from '@tea-pencil/wire';
 import { Me, Member } from '../policy/guard.js';
 import { may, type Member as Membership } from '../policy/may.js';
-import { changeSchema, Describes, ValidBody, ValidId } from '../http/validation.js';
+import { changeSchema, Describes, ValidBody, ValidId, lineText } from '../http/validation.js';
 
 const lookSchema = Joi.object({
   reading: Joi.string().valid('marked', 'fair', 'before').required(),
@@ -23,7 +23,7 @@ const lookSchema = Joi.object({
   outline: Joi.boolean().required(),
 });
 const lensSchema = Joi.object({
-  name: Joi.string().trim().strict(false).min(1).max(80).required(),
+  name: lineText.min(1).max(80).required(),
   query: Joi.string().allow('').max(2000).required(),
 });
 const readThroughSchema = Joi.object({

@@ -33,6 +33,7 @@ export const people = {} as Record<Who, Visitor>;
 export let id: string;
 export let asset: string;
 export let thread: string;
+let firstComment: string;
 
 /** The smallest picture there can be. */
 export const pixel = Buffer.from(
@@ -61,8 +62,10 @@ beforeAll(async () => {
   asset = picture.body.asset;
   for (const who of ['guest who reads', 'guest who remarks', 'guest who proposes'] as const)
     people[who] = await guestOf(keeper, id, { role: roleOf(who)!, name: who });
-  thread = 'table-thread';
-  const begun = { id: thread, whole: true, comment: { id: 'table-comment', body: remarkOf('Hello') } };
+  // Of each file of tests its own: they share a database.
+  thread = `thread-${id}`;
+  firstComment = `comment-${id}`;
+  const begun = { id: thread, whole: true, comment: { id: firstComment, body: remarkOf('Hello') } };
   await keeper.ask('POST', `/api/manuscripts/${id}/threads`, begun);
 });
 afterAll(() => server.stop());
@@ -87,14 +90,14 @@ export const bodies: Record<string, () => unknown> = {
   'PATCH /api/post': () => ({ read: true }),
   'PATCH /api/post/kinds': () => Object.fromEntries(noticeKinds.map((kind) => [kind, 'post'])),
   'POST /api/manuscripts/:id/threads': () => ({
-    id: `t${++n}`,
+    id: `t-${id}-${++n}`,
     whole: true,
-    comment: { id: `c${n}`, body: remarkOf('Hello') },
+    comment: { id: `c-${id}-${n}`, body: remarkOf('Hello') },
   }),
   'PATCH /api/manuscripts/:id/threads': () => ({ threads: [thread], resolved: false }),
   'PATCH /api/manuscripts/:id/threads/:thread': () => ({ resolved: false }),
   'PUT /api/manuscripts/:id/threads/:thread/place': () => ({ version: 0, from: 1, to: 1 }),
-  'POST /api/manuscripts/:id/threads/:thread/comments': () => ({ id: `d${++n}`, body: remarkOf('Yes') }),
+  'POST /api/manuscripts/:id/threads/:thread/comments': () => ({ id: `d-${id}-${++n}`, body: remarkOf('Yes') }),
   'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment': () => ({ body: remarkOf('Yes, said better') }),
   'PATCH /api/manuscripts/:id/threads/:thread/comments/:comment/query': () => ({ settled: true }),
   'POST /api/manuscripts/:id/fair-copies': () => ({ chosen: [], format: 'docx', nameless: true, inert: true }),
@@ -221,11 +224,11 @@ const addressOf = (path: string, manuscript: string) =>
     .replace(/\/found$/, '/found?words=tide');
 
 /** A comment of whoever asks, if they may write one, that asks the keeper something; else somebody's. */
-let ownComment = 'table-comment';
+let ownComment = '';
 async function comment(who: Visitor) {
-  const own = { id: `own${++n}`, body: remarkOf('Mine'), query: { to: people.keeper.id } };
+  const own = { id: `own-${id}-${++n}`, body: remarkOf('Mine'), query: { to: people.keeper.id } };
   const { status } = await who.ask('POST', `/api/manuscripts/${id}/threads/${thread}/comments`, own);
-  ownComment = status === 204 ? own.id : 'table-comment';
+  ownComment = status === 204 ? own.id : firstComment;
 }
 
 export const ask = async (who: Visitor, route: string, manuscript = id) => {
