@@ -14,13 +14,11 @@ const database = new Client({ connectionString: process.env.TEA_PENCIL_TEST_DATA
 beforeAll(() => database.connect());
 afterAll(() => database.end());
 
-/** How many wait for the database to let go of a row. */
-const waiting = async () =>
-  (
-    await database.query<{ n: number }>(
-      "SELECT count(*)::int AS n FROM pg_stat_activity WHERE wait_event_type = 'Lock'",
-    )
-  ).rows[0]!.n;
+/** How many wait for what a connection holds. */
+const waitingFor = async (pid: number) => {
+  const sql = 'SELECT count(*)::int AS n FROM pg_stat_activity WHERE $1 = ANY (pg_blocking_pids(pid))';
+  return (await database.query<{ n: number }>(sql, [pid])).rows[0]!.n;
+};
 
 /** Does something while the turn is taken; before it is given on, rights are changed. @returns what it came to */
 async function meanwhile<T>(act: () => Promise<T>, change: (holder: Client) => Promise<unknown>): Promise<T> {
