@@ -24,7 +24,7 @@ export async function keepDraft(within: Asked, draft: KeptDraft): Promise<string
   await within.query(
     `INSERT INTO drafts (id, manuscript_id, version, reason, before, name, kept_by, note)
      SELECT $1, $2, $3, $4, $5, $6, $7, $8
-     WHERE $4 IN ('hand', 'fair copy') OR NOT EXISTS (SELECT 1 FROM drafts WHERE manuscript_id = $2 AND version = $3)`,
+     WHERE $4 IN ('hand', 'fair copy') OR NOT EXISTS (SELECT 1 FROM drafts WHERE manuscript_id = $2 AND version = $3 AND gone_at IS NULL)`,
     [id, manuscriptId, version, reason, before, name, by, note],
   );
   return id;

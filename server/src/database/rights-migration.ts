@@ -11,7 +11,7 @@ export class Rights1765800000000 implements MigrationInterface {
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(`
       ALTER TABLE manuscripts ADD COLUMN rights integer NOT NULL DEFAULT 0;
-      ALTER TABLE drafts ADD COLUMN gone_at timestamptz, ADD COLUMN gone_by text REFERENCES people;
+      ALTER TABLE drafts ADD COLUMN gone_at timestamptz, ADD COLUMN gone_by text REFERENCES people ON DELETE SET NULL;
       CREATE INDEX drafts_gone ON drafts (gone_at) WHERE gone_at IS NOT NULL;
       CREATE INDEX drafts_gone_by ON drafts (gone_by) WHERE gone_by IS NOT NULL;
 
