@@ -5,7 +5,7 @@ export type * from './manuscript/manuscript.js';
 export type * from './manuscript/origin.js';
 export * from './manuscript/people.js';
 export * from './manuscript/threads.js';
-export { noDate, signatureOf, toDate } from './manuscript/signature.js';
+export { noDate, isFixed, signatureOf, toDate } from './manuscript/signature.js';
 export type { ChangeId, Signature, Stamp } from './manuscript/signature.js';
 export { isProperty, plainParagraph, reviewMarks, schema } from './manuscript/schema.js';
 export type { MarkName, NodeName, ParagraphProperties, PropertyMarkName } from './manuscript/schema.js';
