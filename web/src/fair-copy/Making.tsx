@@ -91,7 +91,7 @@ export function Making({ threads }: { threads: readonly Thread[] }) {
           </TextField>
           <FormControlLabel
             control={<Checkbox checked={nameless} onChange={(_, checked) => setNameless(checked)} />}
-            label="The files name nobody: their properties, data in pictures, numbers of editing sessions"
+            label="Beside changes and comments the files name nobody: properties, data in pictures, editing sessions"
           />
           <FormControlLabel
             control={<Checkbox checked={inert} onChange={(_, checked) => setInert(checked)} />}
