@@ -22,8 +22,8 @@ export function passingBetween(before: Node, after: Node): Passing {
   }
   const within = (blocks: readonly Node[]) => new Set(blocks.flatMap((block) => [...pendingIn(block)]));
   const [was, is] = [within(before.children.slice(first, endBefore)), within(after.children.slice(first, endAfter))];
-  const around = [...after.children.slice(0, first), ...after.children.slice(endAfter)];
-  const elsewhere = (id: ChangeId) => around.some((block) => pendingIn(block).has(id));
+  const elsewhere = (id: ChangeId) =>
+    after.children.some((block, i) => (i < first || i >= endAfter) && pendingIn(block).has(id));
   return {
     gone: [...was].filter((id) => !is.has(id) && !elsewhere(id)),
     come: [...is].filter((id) => !was.has(id) && !elsewhere(id)),

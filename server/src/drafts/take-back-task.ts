@@ -69,11 +69,12 @@ export async function takeBackAct(task: ToTakeBack): Promise<TakenBack> {
     from,
   ]);
   const about = { wasInk: first?.intent === 'ink', decided };
-  if (decided) {
+  // Ink is undone as a whole: the changes that came with it had been proposed before, and are not what it did.
+  if (decided && !about.wasInk) {
     const left = came.filter((id) => pending.has(id));
     const isOwn = left.every((id) => mine.includes(pending.get(id)!.author));
     const made = rewritten(now, decide(new Transform(now), left, 'reject').doc);
-    const because = left.length ? {} : { impossible: `All ${decided} of its changes have been decided since. ${how}` };
+    const because = left.length ? {} : { impossible: `All ${decided} of its changes have been decided since. ${wayOn}` };
     return { ...made, ...about, ...because, how: 'withdrawn', isOwn };
   }
   if (!undone) return { ...impossible, ...about, how: 'undone', isOwn: false };
@@ -84,4 +85,4 @@ export async function takeBackAct(task: ToTakeBack): Promise<TakenBack> {
   return { ...rewritten(now, revised(now, fairReading(undone), stamp)), ...about, how: 'recorded', isOwn: true };
 }
 
-const how = 'Those decisions can be taken back one by one in the ledger.';
+const wayOn = 'Those decisions can be taken back one by one in the ledger.';
