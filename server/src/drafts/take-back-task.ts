@@ -74,7 +74,9 @@ export async function takeBackAct(task: ToTakeBack): Promise<TakenBack> {
     const left = came.filter((id) => pending.has(id));
     const isOwn = left.every((id) => mine.includes(pending.get(id)!.author));
     const made = rewritten(now, decide(new Transform(now), left, 'reject').doc);
-    const because = left.length ? {} : { impossible: `All ${decided} of its changes have been decided since. ${wayOn}` };
+    const because = left.length
+      ? {}
+      : { impossible: `All ${decided} of its changes have been decided since. ${wayOn}` };
     return { ...made, ...about, ...because, how: 'withdrawn', isOwn };
   }
   if (!undone) return { ...impossible, ...about, how: 'undone', isOwn: false };
