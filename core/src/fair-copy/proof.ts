@@ -34,15 +34,19 @@ function hasThings(doc: Node): boolean {
   return found;
 }
 
-/** What marks in the file itself tell, whoever made them: no change, no comment, nobody’s name. */
+/**
+ * What the file itself tells, whoever made it: no change, no comment, nobody’s name, where no comment is to be in it; and
+ * nothing that runs, where that is asked for.
+ */
 function proveUntold(
   format: FormatName,
   bytes: Uint8Array,
+  commented: boolean,
   { inside, nameless = false, inert = false }: Excuses,
 ): void {
-  const traces = tracesIn(format, bytes);
-  const isBad = (trace: Trace) => (isActive(trace) ? inert : isOfProperties(trace) ? nameless : inside === 0);
-  const bad = traces.filter(isBad);
+  const isBad = (trace: Trace) =>
+    isActive(trace) ? inert : !commented && (isOfProperties(trace) ? nameless : inside === 0);
+  const bad = tracesIn(format, bytes).filter(isBad);
   if (!bad.length) return;
   const [{ part, where }] = bad as [Trace];
   if (bad.every(isActive))
@@ -80,7 +84,7 @@ export const proveFair =
     const pending = listChanges(manuscript.doc).length;
     if (pending) throw new NotProved(`${counted(pending, 'change')} would still be pending in it`);
     proveThreads(meantFor, manuscript);
-    if (!manuscript.threads.length) proveUntold(format, bytes, excuses);
+    proveUntold(format, bytes, manuscript.threads.length > 0, excuses);
     proveWords(mayDiffer(format, meantFor), meantFor.doc, manuscript.doc, 'fair reading');
   };
 

@@ -60,9 +60,9 @@ function withoutFields(xml: string, isMeant: RegExp, note: () => void): string {
     else if (kind === 'end') close(fields.pop());
     else fields.at(-1)?.pieces.push({ from: found.index, to: found.index + all.length, says: says! });
   }
-  let left = simple;
-  for (const [from, to] of cuts.sort((a, b) => b[0] - a[0])) left = left.slice(0, from) + left.slice(to);
-  return left;
+  cuts.sort((a, b) => a[0] - b[0]);
+  const starts = [0, ...cuts.map(([, to]) => to)];
+  return starts.map((start, i) => simple.slice(start, cuts[i]?.[0])).join('');
 }
 
 /** Takes out parts, the relations that lead to them or outside, and what named those relations. */
