@@ -3,6 +3,7 @@ import { listChanges } from '@tea-pencil/core';
 import type { Role } from '@tea-pencil/wire';
 import { routes } from '../src/policy/table';
 import { Editor } from './support/editor';
+import { giveRole, meanwhile as inTurn } from './support/meanwhile';
 import { answers, ask, bodies, id, people, server, type Who } from './support/whole-table';
 
 /**
@@ -14,34 +15,8 @@ const database = new Client({ connectionString: process.env.TEA_PENCIL_TEST_DATA
 beforeAll(() => database.connect());
 afterAll(() => database.end());
 
-/** How many wait for what a connection holds. */
-const waitingFor = async (pid: number) => {
-  const sql = 'SELECT count(*)::int AS n FROM pg_stat_activity WHERE $1 = ANY (pg_blocking_pids(pid))';
-  return (await database.query<{ n: number }>(sql, [pid])).rows[0]!.n;
-};
-
-/** Does something while the turn is taken; before it is given on, rights are changed. @returns what it came to */
-async function meanwhile<T>(act: () => Promise<T>, change: (holder: Client) => Promise<unknown>): Promise<T> {
-  const holder = new Client({ connectionString: process.env.TEA_PENCIL_TEST_DATABASE });
-  await holder.connect();
-  try {
-    await holder.query('BEGIN');
-    await holder.query('SELECT 1 FROM manuscripts WHERE id = $1 FOR NO KEY UPDATE', [id]);
-    const { rows } = await holder.query<{ pid: number }>('SELECT pg_backend_pid() AS pid');
-    let done = false;
-    const asked = act().finally(() => void (done = true));
-    asked.catch(() => undefined);
-    while (!done && !(await waitingFor(rows[0]!.pid))) await new Promise((resolve) => setTimeout(resolve, 10));
-    await change(holder);
-    await holder.query('COMMIT');
-    return await asked;
-  } finally {
-    await holder.end();
-  }
-}
-
-const demote = (who: Who, role: Role) => (holder: Client) =>
-  holder.query('UPDATE members SET role = $3 WHERE manuscript_id = $1 AND person_id = $2', [id, people[who].id, role]);
+const meanwhile = <T>(act: () => Promise<T>, change: (holder: Client) => Promise<unknown>) => inTurn(id, act, change);
+const demote = (who: Who, role: Role) => (client: Client) => giveRole(id, people[who].id, role)(client);
 const restore = (who: Who, role: Role) => demote(who, role)(database);
 
 /** What is only one's own: how one looks at a manuscript, one's own words, one's own leaving, one's place on the desk. */

@@ -112,8 +112,8 @@ export class Visitor {
       method,
       headers: {
         // A connection kept from a file of tests before may be closed by the server in the very moment it is taken again
-        // (RFC 9112, 9.5); a request that writes is not sent twice for that.
-        connection: 'close',
+        // (RFC 9112, 9.5). One that brings a file stays open: the answer may come before all of it was sent.
+        ...(!form && { connection: 'close' }),
         cookie: this.cookie,
         ...(body !== undefined && !form && { 'content-type': 'application/json' }),
         ...headers,
