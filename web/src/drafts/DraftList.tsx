@@ -5,7 +5,7 @@ import type { Draft, DraftChange, Drafts, GoneDraft } from '@tea-pencil/wire';
 import { keys } from '../api/keys';
 import { useTrying } from '../api/use-asking';
 import { usePop } from '../kit/focus';
-import { clock } from '../kit/time';
+import { clock, said } from '../kit/time';
 import { useOpened } from '../opened/opened';
 import { keeperOf, nameOfDraft, sinceWords } from './words';
 import type { Choice } from './use-choice';
@@ -73,7 +73,7 @@ function Gone({ draft }: { draft: GoneDraft }) {
     <li>
       <strong>{nameOfDraft(draft)}</strong>
       <span className="second">
-        {draft.goneBy ? `${nameOf(draft.goneBy)} let it go` : 'It was let go'}, {clock(new Date(draft.goneAt))}
+        {draft.goneBy ? `${nameOf(draft.goneBy)} let it go` : 'It was let go'}, {said(draft.goneAt)}
       </span>
       {useMayChange(draft) && (
         <span className="draft-acts">
